@@ -1,0 +1,3 @@
+module velours
+
+go 1.26
