@@ -1,0 +1,94 @@
+// Package frame holds pictures: planar float32, rows padded so that vector kernels may
+// read and write a little past either end. It also runs work over bands of rows on every core.
+//
+// A picture knows nothing of colour; what its planes mean is the caller's business.
+package frame
+
+import "fmt"
+
+const (
+	// LeftPad and RightPad are the samples that may be touched before and after a row.
+	LeftPad  = 32
+	RightPad = 64
+)
+
+// Frame is a picture of W×H samples in Planes planes.
+type Frame struct {
+	W, H, Planes int
+	pitch        int
+	data         []float32
+}
+
+// New makes a picture of zeros. It panics if a size is not positive.
+func New(w, h, planes int) *Frame {
+	if w <= 0 || h <= 0 || planes <= 0 {
+		panic(fmt.Sprintf("frame: size %d×%d×%d", w, h, planes))
+	}
+	pitch := (LeftPad + w + RightPad + 15) &^ 15
+	return &Frame{W: w, H: h, Planes: planes, pitch: pitch, data: make([]float32, pitch*h*planes+16)}
+}
+
+// Row is row y of plane p, W samples long, with RightPad more in its capacity.
+func (f *Frame) Row(p, y int) []float32 {
+	o := (p*f.H+y)*f.pitch + LeftPad
+	return f.data[o : o+f.W : o+f.W+RightPad]
+}
+
+// Around is row y of plane p together with its left pad: sample x stands at index LeftPad+x.
+func (f *Frame) Around(p, y int) []float32 {
+	o := (p*f.H + y) * f.pitch
+	return f.data[o : o+LeftPad+f.W+RightPad]
+}
+
+// Part is columns x to x+n of row y of plane p.
+func (f *Frame) Part(p, y, x, n int) []float32 {
+	o := (p*f.H+y)*f.pitch + LeftPad + x
+	return f.data[o : o+n : o+n+RightPad]
+}
+
+// SameSize reports whether two pictures have equal width, height and planes.
+func (f *Frame) SameSize(g *Frame) bool {
+	return f.W == g.W && f.H == g.H && f.Planes == g.Planes
+}
+
+// Bytes is the memory that the picture holds.
+func (f *Frame) Bytes() int { return 4 * len(f.data) }
+
+// Clone copies the picture.
+func (f *Frame) Clone() *Frame {
+	g := *f
+	g.data = append([]float32(nil), f.data...)
+	return &g
+}
+
+// Copy copies src, which must be of the same size, into f.
+func (f *Frame) Copy(src *Frame) {
+	if !f.SameSize(src) {
+		panic("frame: copy between sizes")
+	}
+	copy(f.data, src.data)
+}
+
+// Crop copies the rectangle of w×h samples at (x, y); it is cut to fit the picture.
+func (f *Frame) Crop(x, y, w, h int) *Frame {
+	x, y = min(max(x, 0), f.W-1), min(max(y, 0), f.H-1)
+	g := New(min(w, f.W-x), min(h, f.H-y), f.Planes)
+	for p := range f.Planes {
+		for j := range g.H {
+			copy(g.Row(p, j), f.Row(p, y+j)[x:])
+		}
+	}
+	return g
+}
+
+// ReplicateEdges fills the pads of row y of plane p with the row's first and last sample.
+func (f *Frame) ReplicateEdges(p, y int) {
+	a := f.Around(p, y)
+	first, last := a[LeftPad], a[LeftPad+f.W-1]
+	for i := range LeftPad {
+		a[i] = first
+	}
+	for i := LeftPad + f.W; i < len(a); i++ {
+		a[i] = last
+	}
+}

@@ -1,0 +1,5 @@
+//go:build !(goexperiment.simd && amd64)
+
+package vec
+
+func available() []*table { return []*table{plain} }

@@ -1,0 +1,202 @@
+//go:build goexperiment.simd && amd64
+
+package vec
+
+import (
+	"simd/archsimd"
+	"unsafe"
+)
+
+// The vector kernels, 8 lanes wide. kernels16.go is made from this file by go generate:
+// types and lane counts change, nothing else, so that both widths give the same bits.
+//
+//go:generate go run ./widen
+
+const lanes8 = 8
+
+var avx2 = &table{
+	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
+	curve: curve8, mulAdd: mulAdd8, mix: mix8, scale: scale8, taps: taps8,
+	tetra: tetra8, average: average8,
+}
+
+func load8(p *float32, i int) archsimd.Float32x8 {
+	return archsimd.LoadFloat32x8((*[8]float32)(unsafe.Add(unsafe.Pointer(p), 4*i)))
+}
+
+func at8(p *float32, i int) *[8]float32 { return (*[8]float32)(unsafe.Add(unsafe.Pointer(p), 4*i)) }
+
+func matrix8(r, g, b *float32, n int, m *[12]float32) {
+	m0, m1, m2, m3 := archsimd.BroadcastFloat32x8(m[0]), archsimd.BroadcastFloat32x8(m[1]), archsimd.BroadcastFloat32x8(m[2]), archsimd.BroadcastFloat32x8(m[3])
+	m4, m5, m6, m7 := archsimd.BroadcastFloat32x8(m[4]), archsimd.BroadcastFloat32x8(m[5]), archsimd.BroadcastFloat32x8(m[6]), archsimd.BroadcastFloat32x8(m[7])
+	m8, m9, m10, m11 := archsimd.BroadcastFloat32x8(m[8]), archsimd.BroadcastFloat32x8(m[9]), archsimd.BroadcastFloat32x8(m[10]), archsimd.BroadcastFloat32x8(m[11])
+	for i := 0; i < n; i += lanes8 {
+		x, y, z := load8(r, i), load8(g, i), load8(b, i)
+		x.MulAdd(m0, y.MulAdd(m1, z.MulAdd(m2, m3))).Store(at8(r, i))
+		x.MulAdd(m4, y.MulAdd(m5, z.MulAdd(m6, m7))).Store(at8(g, i))
+		x.MulAdd(m8, y.MulAdd(m9, z.MulAdd(m10, m11))).Store(at8(b, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func logs8(dst, src *float32, n int, floor float32) {
+	low := archsimd.BroadcastFloat32x8(floor)
+	bias := archsimd.BroadcastInt32x8(0x3f3504f3)
+	one := archsimd.BroadcastFloat32x8(1)
+	c1, c3, c5, c7 := archsimd.BroadcastFloat32x8(l1), archsimd.BroadcastFloat32x8(l3), archsimd.BroadcastFloat32x8(l5), archsimd.BroadcastFloat32x8(l7)
+	for i := 0; i < n; i += lanes8 {
+		bits := load8(src, i).Max(low).AsInt32x8()
+		e := bits.Sub(bias).ShiftAllRight(23)
+		m := bits.Sub(e.ShiftAllLeft(23)).AsFloat32x8()
+		s := m.Sub(one).Div(m.Add(one))
+		q := s.Mul(s)
+		p := q.MulAdd(q.MulAdd(q.MulAdd(c7, c5), c3), c1)
+		s.MulAdd(p, e.ConvertToFloat32()).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func exps8(dst, src *float32, n int) {
+	lo, hi, magic, one := archsimd.BroadcastFloat32x8(-126), archsimd.BroadcastFloat32x8(127), archsimd.BroadcastFloat32x8(round), archsimd.BroadcastFloat32x8(1)
+	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(src, i).Max(lo).Min(hi)
+		k := x.Add(magic).Sub(magic)
+		f := x.Sub(k)
+		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		y.AsInt32x8().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x8().Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func decode8(dst, src *float32, n int, p *Log) {
+	lo, hi, magic, one := archsimd.BroadcastFloat32x8(-126), archsimd.BroadcastFloat32x8(127), archsimd.BroadcastFloat32x8(round), archsimd.BroadcastFloat32x8(1)
+	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	cut, a, b, c := archsimd.BroadcastFloat32x8(p.Cut), archsimd.BroadcastFloat32x8(p.A), archsimd.BroadcastFloat32x8(p.B), archsimd.BroadcastFloat32x8(p.C)
+	d, e, o := archsimd.BroadcastFloat32x8(p.D), archsimd.BroadcastFloat32x8(p.E), archsimd.BroadcastFloat32x8(p.F)
+	for i := 0; i < n; i += lanes8 {
+		v := load8(src, i)
+		x := v.MulAdd(d, e).Max(lo).Min(hi)
+		k := x.Add(magic).Sub(magic)
+		f := x.Sub(k)
+		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		y = y.AsInt32x8().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x8().MulAdd(c, o)
+		v.MulAdd(a, b).Merge(y, v.Less(cut)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func curve8(dst, src *float32, n int, c *Curve) {
+	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
+	last, zero := archsimd.BroadcastInt32x8(Segments-1), archsimd.BroadcastFloat32x8(0)
+	before, after := archsimd.BroadcastFloat32x8(c.before), archsimd.BroadcastFloat32x8(c.after)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(src, i)
+		t := x.Max(lo).Min(hi)
+		out := x.Sub(t)
+		u := t.Sub(lo).Mul(k)
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		y := pick8(&c.c3, j)
+		y = y.MulAdd(u, pick8(&c.c2, j))
+		y = y.MulAdd(u, pick8(&c.c1, j))
+		y = y.MulAdd(u, pick8(&c.c0, j))
+		s := before.Merge(after, out.Less(zero))
+		out.MulAdd(s, y).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func mulAdd8(dst, a, b *float32, n int, k float32) {
+	kk := archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		load8(a, i).Mul(kk).MulAdd(load8(b, i), load8(dst, i)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func mix8(dst, a, b *float32, n int, ka, kb float32) {
+	x, y := archsimd.BroadcastFloat32x8(ka), archsimd.BroadcastFloat32x8(kb)
+	for i := 0; i < n; i += lanes8 {
+		load8(a, i).MulAdd(x, load8(b, i).Mul(y)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func scale8(dst, src *float32, n int, k float32) {
+	kk := archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		load8(src, i).Mul(kk).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func average8(dst, a, b *float32, n int, k *[4]float32, c, d *float32) {
+	k0, k1, k2, k3 := archsimd.BroadcastFloat32x8(k[0]), archsimd.BroadcastFloat32x8(k[1]), archsimd.BroadcastFloat32x8(k[2]), archsimd.BroadcastFloat32x8(k[3])
+	for i := 0; i < n; i += lanes8 {
+		s := load8(d, i).Mul(k3)
+		s = load8(c, i).MulAdd(k2, s)
+		s = load8(b, i).MulAdd(k1, s)
+		load8(a, i).MulAdd(k0, s).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func taps8(dst, src *float32, n int, h []float32) {
+	h0 := archsimd.BroadcastFloat32x8(h[0])
+	for i := 0; i < n; i += lanes8 {
+		s := load8(src, i).Mul(h0)
+		for k := 1; k < len(h); k++ {
+			s = load8(src, i-k).Add(load8(src, i+k)).MulAdd(archsimd.BroadcastFloat32x8(h[k]), s)
+		}
+		s.Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func tetra8(r, g, b *float32, n int, t *Table3) {
+	zero, one := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1)
+	top := archsimd.BroadcastFloat32x8(float32(t.N - 1))
+	last := archsimd.BroadcastInt32x8(int32(t.N - 2))
+	sx, sy, sz := archsimd.BroadcastInt32x8(16), archsimd.BroadcastInt32x8(int32(16*t.N)), archsimd.BroadcastInt32x8(int32(16*t.N*t.N))
+	all := sx.Add(sy).Add(sz)
+	var base, first, third, diag [8]int32
+	var w0, w1, w2, w3 [8]float32
+	var out [8][4]float32
+	data := unsafe.Pointer(&t.Data[0])
+	vertex := func(o int32) archsimd.Float32x4 {
+		return archsimd.LoadFloat32x4((*[4]float32)(unsafe.Add(data, o)))
+	}
+	for i := 0; i < n; i += lanes8 {
+		x, y, z := load8(r, i).Max(zero).Min(one).Mul(top), load8(g, i).Max(zero).Min(one).Mul(top), load8(b, i).Max(zero).Min(one).Mul(top)
+		ix, iy, iz := x.ConvertToInt32().Min(last), y.ConvertToInt32().Min(last), z.ConvertToInt32().Min(last)
+		x, y, z = x.Sub(ix.ConvertToFloat32()), y.Sub(iy.ConvertToFloat32()), z.Sub(iz.ConvertToFloat32())
+		o := ix.Mul(sx).Add(iy.Mul(sy)).Add(iz.Mul(sz))
+		o.Store(&base)
+		a := sx.Merge(sy.Merge(sz, y.GreaterEqual(z)), x.GreaterEqual(y).And(x.GreaterEqual(z)))
+		m := sx.Merge(sy.Merge(sz, y.Less(z)), x.Less(y).And(x.Less(z)))
+		o.Add(a).Store(&first)
+		o = o.Add(all)
+		o.Store(&diag)
+		o.Sub(m).Store(&third)
+		f1, f3 := x.Max(y).Max(z), x.Min(y).Min(z)
+		f2 := x.Min(y).Max(x.Max(y).Min(z))
+		one.Sub(f1).Store(&w0)
+		f1.Sub(f2).Store(&w1)
+		f2.Sub(f3).Store(&w2)
+		f3.Store(&w3)
+		for p := range lanes8 {
+			v := vertex(base[p]).Mul(archsimd.BroadcastFloat32x4(w0[p]))
+			v = vertex(first[p]).MulAdd(archsimd.BroadcastFloat32x4(w1[p]), v)
+			v = vertex(third[p]).MulAdd(archsimd.BroadcastFloat32x4(w2[p]), v)
+			vertex(diag[p]).MulAdd(archsimd.BroadcastFloat32x4(w3[p]), v).Store(&out[p])
+		}
+		pr, pg, pb := at8(r, i), at8(g, i), at8(b, i)
+		for p := range lanes8 {
+			pr[p], pg[p], pb[p] = out[p][0], out[p][1], out[p][2]
+		}
+	}
+	archsimd.ClearAVXUpperBits()
+}

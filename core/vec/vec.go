@@ -1,0 +1,172 @@
+package vec
+
+import "os"
+
+// table is one back end: every kernel takes pointers to samples and a length that is a
+// multiple of 16.
+type table struct {
+	name    string
+	matrix  func(r, g, b *float32, n int, m *[12]float32)
+	log2    func(dst, src *float32, n int, floor float32)
+	exp2    func(dst, src *float32, n int)
+	decode  func(dst, src *float32, n int, p *Log)
+	curve   func(dst, src *float32, n int, c *Curve)
+	mulAdd  func(dst, a, b *float32, n int, k float32)
+	mix     func(dst, a, b *float32, n int, ka, kb float32)
+	scale   func(dst, src *float32, n int, k float32)
+	taps    func(dst, src *float32, n int, h []float32)
+	tetra   func(r, g, b *float32, n int, t *Table3)
+	average func(dst, a, b *float32, n int, k *[4]float32, c, d *float32)
+}
+
+var active = plain
+
+func init() {
+	best := available()
+	active = best[len(best)-1]
+	if want := os.Getenv("VELOURS_VECTOR"); want != "" {
+		Use(want)
+	}
+}
+
+// Backend names the form in use: plain, avx2 or avx512.
+func Backend() string { return active.name }
+
+// Backends lists the forms this machine can run, the slowest first.
+func Backends() []string {
+	var names []string
+	for _, t := range available() {
+		names = append(names, t.name)
+	}
+	return names
+}
+
+// Use switches to another form; it reports whether the machine has it. Not for use while kernels run.
+func Use(name string) bool {
+	for _, t := range available() {
+		if t.name == name {
+			active = t
+			return true
+		}
+	}
+	return false
+}
+
+// up rounds a length up to whole vectors.
+func up(n int) int { return (n + 15) &^ 15 }
+
+// Matrix replaces (r, g, b) by m·(r, g, b) + offset; m is row by row, three factors and an offset.
+func Matrix(r, g, b []float32, m *[12]float32) {
+	n := up(len(r))
+	if n == 0 {
+		return
+	}
+	r, g, b = r[:n], g[:n], b[:n]
+	active.matrix(&r[0], &g[0], &b[0], n, m)
+}
+
+// Log2 sets dst = log2(max(src, floor)), error below 3e-7. Floor must be a positive normal number.
+func Log2(dst, src []float32, floor float32) {
+	n := up(len(src))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.log2(&dst[0], &src[0], n, floor)
+}
+
+// Exp2 sets dst = 2^src for src in [-126, 127], relative error below 3e-7; it clamps outside.
+func Exp2(dst, src []float32) {
+	n := up(len(src))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.exp2(&dst[0], &src[0], n)
+}
+
+// Log is a logarithmic decoding with a straight piece: A·x+B below Cut, C·2^(D·x+E)+F from it on.
+type Log struct{ Cut, A, B, C, D, E, F float32 }
+
+// Decode applies p to src.
+func Decode(dst, src []float32, p *Log) {
+	n := up(len(src))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.decode(&dst[0], &src[0], n, p)
+}
+
+// ApplyCurve sets dst = c(src).
+func ApplyCurve(dst, src []float32, c *Curve) {
+	n := up(len(src))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.curve(&dst[0], &src[0], n, c)
+}
+
+// MulAdd adds k·a·b to dst.
+func MulAdd(dst, a, b []float32, k float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b = dst[:n], a[:n], b[:n]
+	active.mulAdd(&dst[0], &a[0], &b[0], n, k)
+}
+
+// Mix sets dst = ka·a + kb·b.
+func Mix(dst, a, b []float32, ka, kb float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b = dst[:n], a[:n], b[:n]
+	active.mix(&dst[0], &a[0], &b[0], n, ka, kb)
+}
+
+// Scale sets dst = k·src.
+func Scale(dst, src []float32, k float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.scale(&dst[0], &src[0], n, k)
+}
+
+// Weigh sets dst = k₀·a + k₁·b + k₂·c + k₃·d, for the vertical steps of a pyramid.
+func Weigh(dst, a, b, c, d []float32, k *[4]float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b, c, d = dst[:n], a[:n], b[:n], c[:n], d[:n]
+	active.average(&dst[0], &a[0], &b[0], n, k, &c[0], &d[0])
+}
+
+// Taps convolves with the symmetric kernel h, whose centre is h[0]: dst[x] = h₀·src[x] +
+// Σ hₖ·(src[x−k]+src[x+k]). Src is a row with len(h)−1 samples before it: src[len(h)−1+x] is
+// sample x, and as many more after n.
+func Taps(dst, src []float32, h []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	r := len(h) - 1
+	dst, src = dst[:n], src[:n+2*r]
+	active.taps(&dst[0], &src[r], n, h)
+}
+
+// Apply3 runs the three planes through t in place.
+func Apply3(r, g, b []float32, t *Table3) {
+	n := up(len(r))
+	if n == 0 {
+		return
+	}
+	r, g, b = r[:n], g[:n], b[:n]
+	active.tetra(&r[0], &g[0], &b[0], n, t)
+}

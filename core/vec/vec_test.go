@@ -1,0 +1,208 @@
+package vec
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+)
+
+// wide returns a row of n samples with room to overrun on both sides.
+func wide(n int, f func(i int) float32) []float32 {
+	s := make([]float32, n+96)
+	for i := range s {
+		s[i] = f(i - 32)
+	}
+	return s[32 : 32+n : 32+n+64]
+}
+
+func random(n int, lo, hi float64, seed uint64) []float32 {
+	r := rand.New(rand.NewPCG(seed, 7))
+	return wide(n, func(int) float32 { return float32(lo + (hi-lo)*r.Float64()) })
+}
+
+// each runs a test body under every back end of this machine.
+func each(t *testing.T, body func(t *testing.T)) {
+	was := Backend()
+	defer Use(was)
+	for _, name := range Backends() {
+		Use(name)
+		t.Run(name, body)
+	}
+}
+
+func TestLog2AgainstMath(t *testing.T) {
+	each(t, func(t *testing.T) {
+		src := random(4096, -20, 20, 1)
+		for i := range src {
+			src[i] = float32(math.Exp2(float64(src[i])))
+		}
+		dst := wide(len(src), func(int) float32 { return 0 })
+		Log2(dst, src, 1e-9)
+		for i, x := range src {
+			if e := math.Abs(float64(dst[i]) - math.Log2(float64(x))); e > 3e-7+1.3e-7*math.Abs(math.Log2(float64(x))) {
+				t.Fatalf("log2(%g) = %g, off by %g", x, dst[i], e)
+			}
+		}
+	})
+}
+
+func TestExp2AgainstMath(t *testing.T) {
+	each(t, func(t *testing.T) {
+		src := random(4096, -30, 30, 2)
+		dst := wide(len(src), func(int) float32 { return 0 })
+		Exp2(dst, src)
+		for i, x := range src {
+			want := math.Exp2(float64(x))
+			if e := math.Abs(float64(dst[i])/want - 1); e > 3e-7 {
+				t.Fatalf("exp2(%g) = %g, relative error %g", x, dst[i], e)
+			}
+		}
+	})
+}
+
+func TestCurveFollowsItsFunction(t *testing.T) {
+	soft := func(x float64) float64 { return math.Log1p(math.Exp(2*x)) / 2 }
+	c := NewCurve(-4, 4, soft)
+	each(t, func(t *testing.T) {
+		src := random(4096, -5, 6, 3)
+		dst := wide(len(src), func(int) float32 { return 0 })
+		ApplyCurve(dst, src, c)
+		for i, x := range src {
+			if e := math.Abs(float64(dst[i]) - soft(float64(x))); e > 5e-5 && x > -4 && x < 4 {
+				t.Fatalf("curve(%g) = %g, off by %g", x, dst[i], e)
+			}
+		}
+	})
+}
+
+func TestTableIsExactForAffineColours(t *testing.T) {
+	table := NewTable3(9)
+	f := func(r, g, b float64) (float32, float32, float32) {
+		return float32(.2*r + .5*g - .1*b + .1), float32(r - g), float32(b*.7 + .1*g)
+	}
+	for k := range 9 {
+		for j := range 9 {
+			for i := range 9 {
+				r, g, b := f(float64(i)/8, float64(j)/8, float64(k)/8)
+				table.Set(i, j, k, r, g, b)
+			}
+		}
+	}
+	each(t, func(t *testing.T) {
+		r, g, b := random(999, 0, 1, 4), random(999, 0, 1, 5), random(999, 0, 1, 6)
+		r[0], g[0], b[0] = 0, 0, 0
+		r[1], g[1], b[1] = 1, 1, 1
+		r[2], g[2], b[2] = .5, .5, .5
+		r0, g0, b0 := append([]float32(nil), r...), append([]float32(nil), g...), append([]float32(nil), b...)
+		Apply3(r, g, b, table)
+		for i := range r {
+			x, y, z := f(float64(r0[i]), float64(g0[i]), float64(b0[i]))
+			if math.Abs(float64(r[i]-x)) > 1e-6 || math.Abs(float64(g[i]-y)) > 1e-6 || math.Abs(float64(b[i]-z)) > 1e-6 {
+				t.Fatalf("colour %d: got %g %g %g, want %g %g %g", i, r[i], g[i], b[i], x, y, z)
+			}
+		}
+	})
+}
+
+func TestTapsSumNeighbours(t *testing.T) {
+	each(t, func(t *testing.T) {
+		h := []float32{.4, .2, .1}
+
+		around := wide(104, func(i int) float32 { return float32((i - 2) * (i - 2)) })
+		dst := wide(100, func(int) float32 { return 0 })
+		Taps(dst, around, h)
+		for i := range dst {
+			x := float32(i)
+			want := .4*x*x + .2*((x-1)*(x-1)+(x+1)*(x+1)) + .1*((x-2)*(x-2)+(x+2)*(x+2))
+			if math.Abs(float64(dst[i]-want)) > 1e-3 {
+				t.Fatalf("at %d: %g, want %g", i, dst[i], want)
+			}
+		}
+
+	})
+}
+
+// The vector widths must give the same bits, and the plain form the same numbers to rounding.
+func TestBackendsAgree(t *testing.T) {
+	table := NewTable3(17)
+	r := rand.New(rand.NewPCG(9, 9))
+	for i := range table.Data {
+		table.Data[i] = r.Float32()
+	}
+	curve := NewCurve(-3, 3, math.Sin)
+	logs := &Log{Cut: .15, A: .2, B: -.02, C: .18, D: 13.6, E: -5.3, F: -.009}
+	run := func() [][]float32 {
+		a, b, c := random(777, 0, 1, 11), random(777, 0, 1, 12), random(777, -2, 4, 13)
+		d := wide(777, func(int) float32 { return 0 })
+		var out [][]float32
+		keep := func(s []float32) { out = append(out, append([]float32(nil), s...)) }
+		Decode(d, a, logs)
+		keep(d)
+		ApplyCurve(d, c, curve)
+		keep(d)
+		Mix(d, a, b, .3, .7)
+		keep(d)
+		MulAdd(d, a, b, .2)
+		keep(d)
+		Weigh(d, a, b, c, a, &[4]float32{.1, .2, .3, .4})
+		keep(d)
+		Matrix(a, b, c, &[12]float32{.5, .3, .2, 0, .1, .8, .1, .01, 0, .2, .8, -.02})
+		keep(a)
+		keep(c)
+		Apply3(a, b, c, table)
+		keep(a)
+		keep(b)
+		return out
+	}
+	was := Backend()
+	defer Use(was)
+	var first, vector [][]float32
+	for _, name := range Backends() {
+		Use(name)
+		got := run()
+		switch {
+		case name == "plain":
+			first = got
+			continue
+		case vector == nil:
+			vector = got
+		}
+		for i := range got {
+			for j := range got[i] {
+				if got[i][j] != vector[i][j] {
+					t.Fatalf("%s, output %d, sample %d: %g against %g", name, i, j, got[i][j], vector[i][j])
+				}
+				if e := math.Abs(float64(got[i][j] - first[i][j])); e > 2e-5*(1+math.Abs(float64(first[i][j]))) {
+					t.Fatalf("%s, output %d, sample %d: %g, plain %g", name, i, j, got[i][j], first[i][j])
+				}
+			}
+		}
+	}
+}
+
+func BenchmarkKernels(b *testing.B) {
+	n := 3840
+	x, y, z := random(n, 0, 1, 1), random(n, 0, 1, 2), random(n, 0, 1, 3)
+	table, curve := NewTable3(33), NewCurve(-3, 3, math.Sin)
+	was := Backend()
+	defer Use(was)
+	for _, name := range Backends() {
+		Use(name)
+		for _, k := range []struct {
+			name string
+			f    func()
+		}{
+			{"matrix", func() { Matrix(x, y, z, &[12]float32{1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0}) }},
+			{"log2", func() { Log2(y, x, 1e-6) }},
+			{"curve", func() { ApplyCurve(y, x, curve) }},
+			{"table", func() { Apply3(x, y, z, table) }},
+		} {
+			b.Run(name+"/"+k.name, func(b *testing.B) {
+				for b.Loop() {
+					k.f()
+				}
+				b.ReportMetric(float64(b.Elapsed().Nanoseconds())/float64(b.N)/float64(n), "ns/sample")
+			})
+		}
+	}
+}
