@@ -1,0 +1,133 @@
+package colour
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"velours/core/vec"
+)
+
+// Encoding is how a picture's numbers stand for scene light: a curve and a gamut.
+type Encoding struct {
+	ID, Label string
+	Gamut     Gamut
+	// Decode turns a code value (0…1 is the full code range) into linear light; Encode undoes it.
+	Decode, Encode func(float64) float64
+	// Anchor multiplies decoded light so that mid grey comes to 0.18 in the light path. It is
+	// 1 wherever the published curve is itself scene-referred; a plain conversion leaves it out.
+	Anchor float64
+	// Linear is set where code values are light already.
+	Linear bool
+	row    *vec.Log
+	table  []float32
+}
+
+// ToACEScg is the matrix from the encoding's own linear RGB.
+func (e *Encoding) ToACEScg() Matrix { return Convert(e.Gamut, AP1) }
+
+// DecodeRow turns a row of code values into linear light in the encoding's own gamut.
+// dst and src may be the same; they follow the padding rules of package vec.
+func (e *Encoding) DecodeRow(dst, src []float32) {
+	switch {
+	case e.Linear:
+		copy(dst, src)
+	case e.row != nil:
+		vec.Decode(dst, src, e.row)
+	default:
+		for i, x := range src {
+			dst[i] = e.lookup(x)
+		}
+	}
+}
+
+// The table serves curves that are not a plain logarithm, from -0.25 to 1.25 in 6144 steps;
+// codes near black and outside are computed, so that what a table blurs never shows.
+const tableLo, tableStep = -0.25, 1.0 / 4096
+
+func (e *Encoding) lookup(x float32) float32 {
+	u := (x - tableLo) / tableStep
+	if !(u > 0.05/tableStep && u < float32(len(e.table)-1)) || x < 0.1 {
+		return float32(e.Decode(float64(x)))
+	}
+	i := int(u)
+	f := u - float32(i)
+	return e.table[i]*(1-f) + e.table[i+1]*f
+}
+
+// Encodings lists all that ship, in the order in which they are offered.
+func Encodings() []*Encoding { return encodings }
+
+// FindEncoding returns the encoding with an id, or an error that lists the ids there are.
+func FindEncoding(id string) (*Encoding, error) {
+	for _, e := range encodings {
+		if e.ID == id {
+			return e, nil
+		}
+	}
+	var ids []string
+	for _, e := range encodings {
+		ids = append(ids, e.ID)
+	}
+	return nil, fmt.Errorf("unknown encoding %q; there are %s", id, strings.Join(ids, ", "))
+}
+
+func same(x float64) float64 { return x }
+
+var encodings = []*Encoding{
+	{ID: "logc3", Label: "LogC3 (EI 800)", Gamut: logC3, Decode: decodeLogC3, Encode: encodeLogC3},
+	{ID: "logc4", Label: "LogC4", Gamut: logC4, Decode: decodeLogC4, Encode: encodeLogC4},
+	{ID: "slog3", Label: "S-Log3, S-Gamut3", Gamut: sGamut3, Decode: decodeSLog3, Encode: encodeSLog3},
+	{ID: "slog3-cine", Label: "S-Log3, S-Gamut3.Cine", Gamut: sCine, Decode: decodeSLog3, Encode: encodeSLog3},
+	{ID: "log3g10", Label: "Log3G10", Gamut: log3g10, Decode: decodeLog3G10, Encode: encodeLog3G10},
+	{ID: "nlog", Label: "N-Log", Gamut: BT2020, Decode: decodeNLog, Encode: encodeNLog},
+	{ID: "dlog", Label: "D-Log", Gamut: dGamut, Decode: decodeDLog, Encode: encodeDLog},
+	{ID: "printing-density", Label: "Printing-density log", Gamut: BT709, Decode: decodePrinting, Encode: encodePrinting},
+	{ID: "acescct", Label: "ACEScct", Gamut: AP1, Decode: decodeACEScct, Encode: encodeACEScct},
+	{ID: "acescc", Label: "ACEScc", Gamut: AP1, Decode: decodeACEScc, Encode: encodeACEScc},
+	{ID: "acescg", Label: "ACEScg (linear)", Gamut: AP1, Decode: same, Encode: same, Linear: true},
+	{ID: "aces2065-1", Label: "ACES2065-1 (linear)", Gamut: AP0, Decode: same, Encode: same, Linear: true},
+	{ID: "linear-bt709", Label: "Linear BT.709", Gamut: BT709, Decode: same, Encode: same, Linear: true},
+	{ID: "linear-bt2020", Label: "Linear BT.2020", Gamut: BT2020, Decode: same, Encode: same, Linear: true},
+	{ID: "linear-p3-d65", Label: "Linear P3-D65", Gamut: P3D65, Decode: same, Encode: same, Linear: true},
+	{ID: "hlg", Label: "HLG (BT.2100)", Gamut: BT2020, Decode: decodeHLG, Encode: encodeHLG, Anchor: 1 / decodeHLG(0.75)},
+	{ID: "pq", Label: "PQ (BT.2100)", Gamut: BT2020, Decode: decodePQ, Encode: encodePQ, Anchor: 10000.0 / 203},
+	{ID: "bt709", Label: "BT.709", Gamut: BT709, Decode: decodeBT709, Encode: encodeBT709},
+	{ID: "bt2020", Label: "BT.2020", Gamut: BT2020, Decode: decodeBT2020, Encode: encodeBT2020},
+	{ID: "srgb", Label: "sRGB", Gamut: BT709, Decode: decodeSRGB, Encode: encodeSRGB},
+	{ID: "p3-d65", Label: "P3-D65 (2.6)", Gamut: P3D65, Decode: decodeP3, Encode: encodeP3},
+}
+
+func init() {
+	for _, e := range encodings {
+		if e.Anchor == 0 {
+			e.Anchor = 1
+		}
+		e.row = rowForms[e.ID]
+		if e.row == nil && !e.Linear {
+			e.table = make([]float32, 6145)
+			for i := range e.table {
+				e.table[i] = float32(e.Decode(tableLo + tableStep*float64(i)))
+			}
+		}
+	}
+}
+
+// rowForms are the curves that fit the kernel's straight piece and exponential.
+var rowForms = map[string]*vec.Log{
+	"logc3":            logForm(c3e*c3cut+c3f, 1/c3e, -c3f/c3e, 1/c3a, math.Log2(10)/c3c, -c3d/c3c*math.Log2(10), -c3b/c3a),
+	"logc4":            logForm(0, c4s, c4t, 1/c4a, 14/c4b, -14*c4c/c4b+6, -64/c4a),
+	"slog3":            sLogForm,
+	"slog3-cine":       sLogForm,
+	"log3g10":          logForm(0, 1/g10g, -g10c, 1/g10b, math.Log2(10)/g10a, 0, -1/g10b-g10c),
+	"dlog":             logForm(0.14, 1/6.025, -0.0929/6.025, 1/0.9892, 3.89616*math.Log2(10), -2.27752*math.Log2(10), -0.0108/0.9892),
+	"printing-density": logForm(-10, 0, 0, 1/(1-pdOffset), 1023.0/300*math.Log2(10), -685.0/300*math.Log2(10), -pdOffset/(1-pdOffset)),
+	"acescct":          logForm(cctBreak, 1/cctA, -cctB/cctA, 1, 17.52, -9.72, 0),
+}
+
+var sLogForm = logForm(171.2102946929/1023, 1023*0.01125/(171.2102946929-95), -95*0.01125/(171.2102946929-95),
+	0.19, 1023/261.5*math.Log2(10), -420/261.5*math.Log2(10), -0.01)
+
+func logForm(cut, a, b, c, d, e, f float64) *vec.Log {
+	return &vec.Log{Cut: float32(cut), A: float32(a), B: float32(b), C: float32(c), D: float32(d), E: float32(e), F: float32(f)}
+}

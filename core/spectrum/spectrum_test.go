@@ -1,0 +1,31 @@
+package spectrum
+
+import (
+	"math"
+	"testing"
+)
+
+func xy(c Curve) (float64, float64) {
+	v := c.XYZ()
+	s := v[0] + v[1] + v[2]
+	return v[0] / s, v[1] / s
+}
+
+// Chromaticities from CIE 15:2004; the observer fit is good to about 0.003.
+func TestIlluminants(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		c    Curve
+		x, y float64
+	}{
+		{"D65", Daylight(6504), 0.3127, 0.3290},
+		{"D55", Daylight(5503), 0.3324, 0.3474},
+		{"A", Planck(2856), 0.4476, 0.4074},
+		{"equal energy", Of(func(float64) float64 { return 1 }), 1.0 / 3, 1.0 / 3},
+	} {
+		x, y := xy(c.c)
+		if math.Hypot(x-c.x, y-c.y) > 0.004 {
+			t.Errorf("%s is at %.4f %.4f, want %.4f %.4f", c.name, x, y, c.x, c.y)
+		}
+	}
+}
