@@ -1,0 +1,88 @@
+package film
+
+import (
+	"math/rand/v2"
+
+	"velours/core/colour"
+	"velours/core/spectrum"
+)
+
+// reflectances are smooth random spectra, the same on every run: one to three soft bumps over
+// a floor, or a soft edge, and a tenth of greys.
+var reflectances = func() []spectrum.Curve {
+	r := rand.New(rand.NewPCG(1927, 35))
+	out := make([]spectrum.Curve, 2000)
+	for i := range out {
+		floor := 0.02 + 0.3*r.Float64()*r.Float64()
+		switch {
+		case i%10 == 0:
+			k := 0.03 + 0.9*r.Float64()
+			out[i] = spectrum.Of(func(float64) float64 { return k })
+		case i%3 == 0:
+			at, w, hi := 430+250*r.Float64(), 15+50*r.Float64(), 0.2+0.7*r.Float64()
+			if r.IntN(4) == 0 {
+				w = -w
+			}
+			out[i] = spectrum.Of(func(nm float64) float64 { return floor + (hi-floor)*sigmoid((nm-at)/w) })
+		default:
+			var l []Lobe
+			for range 1 + r.IntN(3) {
+				l = append(l, Lobe{400 + 320*r.Float64(), 25 + 55*r.Float64(), 0.1 + 0.6*r.Float64()})
+			}
+			c := lobes(l)
+			for k := range c {
+				c[k] = min(0.97, c[k]+floor)
+			}
+			out[i] = c
+		}
+	}
+	return out
+}()
+
+// fitExposure finds the matrix from ACEScg to the exposure of the three layers: least squares
+// weighted by 1/E over the reflectances under the stock's light, rows then scaled so that a
+// neutral exposes all layers equally.
+func fitExposure(s *Stock) colour.Matrix {
+	light := spectrum.Planck(s.Kelvin)
+	if s.Daylight {
+		light = spectrum.Daylight(s.Kelvin)
+	}
+	white := light.XYZ()
+	for i := range white {
+		white[i] /= light.XYZ()[1]
+	}
+	toRGB := colour.AP1.ToXYZ().Inverse().Mul(colour.Adapt(white, colour.AP1.White.XYZ())).Scale(1 / light.XYZ()[1])
+	var sens [3]spectrum.Curve
+	var full [3]float64
+	for j := range sens {
+		c := lobes(s.Layers[j].Sensitivity)
+		sens[j] = c.Mul(&light)
+		for _, v := range sens[j] {
+			full[j] += v
+		}
+	}
+	var m colour.Matrix
+	for j := range 3 {
+		var a colour.Matrix
+		var b [3]float64
+		for i := range reflectances {
+			p := &reflectances[i]
+			lit := p.Mul(&light)
+			c := toRGB.Apply(lit.XYZ())
+			e := p.Dot(&sens[j]) / full[j]
+			w := 1 / (e * e)
+			for u := range 3 {
+				for v := range 3 {
+					a[3*u+v] += w * c[u] * c[v]
+				}
+				b[u] += w * c[u] * e
+			}
+		}
+		row := a.Inverse().Apply(b)
+		sum := row[0] + row[1] + row[2]
+		for u := range 3 {
+			m[3*j+u] = row[u] / sum
+		}
+	}
+	return m
+}

@@ -1,0 +1,162 @@
+package film
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"velours/core/colour"
+)
+
+func display(t testing.TB, id string) *colour.Display {
+	d, err := colour.FindDisplay(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+func positive(t testing.TB, s *Stock, m *Medium) *Positive {
+	n := Develop(s, Process{Strength: 1})
+	var p *Print
+	if m != nil {
+		p = NewPrint(m, n)
+	}
+	return NewPositive(n, p, [3]float64{}, 1, Screen{Display: display(t, "bt1886"), Range: 0.5, Tone: colour.DefaultTone})
+}
+
+func TestNeutralExposesAllLayersEqually(t *testing.T) {
+	for _, s := range Stocks() {
+		n := Develop(s, Process{Strength: 1})
+		e := n.Exposure.Apply([3]float64{0.4, 0.4, 0.4})
+		for _, v := range e {
+			if math.Abs(v-0.4) > 1e-12 {
+				t.Errorf("%s: grey exposes %v", s.ID, e)
+			}
+		}
+		c := n.Coupling.Apply([3]float64{1, 1, 1})
+		for _, v := range c {
+			if math.Abs(v-1) > 1e-9 {
+				t.Errorf("%s: interlayer effect moves greys: %v", s.ID, c)
+			}
+		}
+	}
+}
+
+// The grey scale through every negative and print: neutral, rising, at the aim, inside black and white.
+func TestGreyScale(t *testing.T) {
+	d := display(t, "bt1886")
+	for _, s := range append(Stocks(), Straight()) {
+		for _, m := range Media() {
+			n := Develop(s, Process{Strength: 1})
+			print := NewPrint(m, n)
+			pos := NewPositive(n, print, [3]float64{}, 1, Screen{Display: d, Range: 0.5, Tone: colour.DefaultTone})
+			table, err := NewTable(context.Background(), pos, TableSize)
+			if err != nil {
+				t.Fatal(err)
+			}
+			last := 0.0
+			for step := -6.0; step <= 6; step += 0.125 {
+				x := 0.18 * math.Exp2(step)
+				dens := n.Develop([3]float64{x, x, x})
+				r, g, b := table.Cube.At(table.Shapers[0].At(float32(dens[0])), table.Shapers[1].At(float32(dens[1])), table.Shapers[2].At(float32(dens[2])))
+				l := [3]float64{d.Decode(float64(r)), d.Decode(float64(g)), d.Decode(float64(b))}
+				mean := (l[0] + l[1] + l[2]) / 3
+				for _, v := range l {
+					if math.Abs(v-mean) > max(0.01*mean, 5e-4) {
+						t.Errorf("%s on %s: %+.2f stops is not neutral: %v", s.ID, m.ID, step, l)
+					}
+				}
+				if mean <= last || mean <= 0 || mean >= 1 {
+					t.Errorf("%s on %s: %+.2f stops gives %g after %g", s.ID, m.ID, step, mean, last)
+				}
+				last = mean
+			}
+			grey := print.Light(n.Grey(0), [3]float64{})
+			clear := print.White[1] * math.Pow(10, m.DMin)
+			if got := -math.Log10((grey[1] - m.Flare) / (clear - m.Flare*math.Pow(10, m.DMin))); math.Abs(got-m.Aim) > 0.004 {
+				t.Errorf("%s on %s: mid grey prints at density %.4f, aim %.2f", s.ID, m.ID, got, m.Aim)
+			}
+		}
+	}
+}
+
+// The table against the spectral computation, over colours a picture holds.
+func TestTableFollowsTheSpectralPath(t *testing.T) {
+	d := display(t, "bt1886")
+	white := d.Gamut.White.XYZ()
+	toXYZ := d.Gamut.ToXYZ()
+	lab := func(c [3]float64) [3]float64 {
+		return colour.Lab(toXYZ.Apply([3]float64{d.Decode(c[0]), d.Decode(c[1]), d.Decode(c[2])}), white)
+	}
+	r := rand.New(rand.NewPCG(3, 3))
+	for _, m := range []*Medium{Media()[0], nil} {
+		p := positive(t, Stocks()[0], m)
+		table, err := NewTable(context.Background(), p, TableSize)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sum, worst, n := 0.0, 0.0, 1500
+		for range n {
+			k := 0.18 * math.Exp2(r.Float64()*9-5)
+			dens := p.Negative.Develop([3]float64{k * (0.2 + r.Float64()), k * (0.2 + r.Float64()), k * (0.2 + r.Float64())})
+			want := p.Code(dens)
+			x, y, z := table.Cube.At(table.Shapers[0].At(float32(dens[0])), table.Shapers[1].At(float32(dens[1])), table.Shapers[2].At(float32(dens[2])))
+			e := colour.DeltaE2000(lab(want), lab([3]float64{float64(x), float64(y), float64(z)}))
+			sum += e
+			worst = max(worst, e)
+		}
+		t.Logf("print %v: mean ΔE2000 %.3f, worst %.3f", m != nil, sum/float64(n), worst)
+		// reading a negative back is steep in its toe, where no picture lives for long
+		limit := 0.5
+		if m == nil {
+			limit = 8
+		}
+		if sum/float64(n) > 0.25 || worst > limit {
+			t.Errorf("print %v: mean ΔE2000 %.3f, worst %.3f", m != nil, sum/float64(n), worst)
+		}
+	}
+}
+
+// Without a print a straight negative gives back what the neutral scale would show.
+func TestUnprintedStraightNegativeIsTransparent(t *testing.T) {
+	p := positive(t, nil, nil)
+	d := p.Screen.Display
+	m, w := d.FromACEScg(), d.Luminance()
+	for _, c := range [][3]float64{{0.18, 0.18, 0.18}, {0.5, 0.2, 0.1}, {0.02, 0.03, 0.05}, {2, 1.5, 1}} {
+		got := p.Code(p.Negative.Develop(c))
+		want := colour.DefaultTone.Render(c, d, &m, &w)
+		for i := range got {
+			if math.Abs(got[i]-want[i]) > 2e-3 {
+				t.Errorf("%v: %v, want %v", c, got, want)
+			}
+		}
+	}
+}
+
+func TestLightsAndPushMoveTheRightWay(t *testing.T) {
+	n := Develop(Stocks()[0], Process{Strength: 1})
+	p := NewPrint(Media()[0], n)
+	g := n.Grey(0)
+	if a, b := p.Light(g, [3]float64{})[1], p.Light(g, [3]float64{4, 4, 4})[1]; b >= a {
+		t.Errorf("more light must print darker: %g then %g", a, b)
+	}
+	pushed := Develop(Stocks()[0], Process{Strength: 1, Push: 1})
+	a, b := n.Grey(0.6)[1]-n.Grey(0)[1], pushed.Grey(0.6)[1]-pushed.Grey(0)[1]
+	if b <= a {
+		t.Errorf("push must raise contrast: %g then %g", a, b)
+	}
+}
+
+// D-min through a status-like view: an orange mask.
+func TestNegativeIsOrange(t *testing.T) {
+	for _, s := range Stocks() {
+		n := Develop(s, Process{Strength: 1})
+		c := n.Spectrum([3]float64{})
+		at := func(nm int) float64 { return c[(nm-380)/5] }
+		if r, g, b := at(690), at(550), at(445); !(r < 0.25 && g > r+0.15 && b > g+0.2 && b < 1.3) {
+			t.Errorf("%s: D-min %.2f %.2f %.2f", s.ID, r, g, b)
+		}
+	}
+}

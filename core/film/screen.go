@@ -1,0 +1,119 @@
+package film
+
+import (
+	"math"
+
+	"velours/core/colour"
+)
+
+// Screen shows projected light on a display.
+type Screen struct {
+	Display *colour.Display
+	// Range opens the scale to the display's black: 0 keeps the print's black, 1 takes it to zero.
+	Range float64
+	// Tone is the neutral scale for a negative that is not printed.
+	Tone colour.Tone
+}
+
+// Positive is the whole way from the negative's densities to the display: print and project, or,
+// without a print, read the scene back from the negative's neutral scale.
+type Positive struct {
+	Negative *Negative
+	Print    *Print // nil for no print
+	Lights   [3]float64
+	// Strength mixes the print with the unprinted picture, in display code values.
+	Strength float64
+	Screen   Screen
+
+	toDisplay colour.Matrix // XYZ to display linear, print white at 1
+	fromScene colour.Matrix // ACEScg to display linear
+	toScene   colour.Matrix // layer exposure to ACEScg
+	black     float64
+	weights   [3]float64
+	inverse   [3]func(float64) float64
+}
+
+// NewPositive prepares the transform.
+func NewPositive(n *Negative, p *Print, lights [3]float64, strength float64, s Screen) *Positive {
+	t := &Positive{Negative: n, Print: p, Lights: lights, Strength: strength, Screen: s}
+	t.fromScene = s.Display.FromACEScg()
+	t.toScene = n.Coupled().Inverse()
+	t.weights = s.Display.Luminance()
+	if p != nil {
+		w := s.Display.Gamut.White.XYZ()
+		t.toDisplay = s.Display.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(p.Projector(), w)).Scale(1 / p.White[1])
+		t.black = s.Range * p.Black[1] / p.White[1]
+	}
+	for j := range 3 {
+		t.inverse[j] = invert(func(x float64) float64 { return n.Curve(j, x) })
+	}
+	return t
+}
+
+// Coupled is the exposure matrix alone; a negative read back keeps its interlayer effect.
+func (n *Negative) Coupled() colour.Matrix { return n.Exposure }
+
+// Code is the display code value for layer densities d.
+func (t *Positive) Code(d [3]float64) [3]float64 {
+	var u [3]float64
+	if t.Print != nil {
+		u = t.Print.exposure(d)
+	}
+	return t.code(d, u)
+}
+
+func (t *Positive) code(d, u [3]float64) [3]float64 {
+	if t.Print == nil {
+		return t.unprinted(d)
+	}
+	v := t.toDisplay.Apply(t.Print.lightOf(u, t.Lights))
+	for i := range v {
+		v[i] = (v[i] - t.black) / (1 - t.black)
+	}
+	v = colour.Fit(v, t.weights)
+	e := t.Screen.Display.Encode
+	c := [3]float64{e(v[0]), e(v[1]), e(v[2])}
+	if t.Strength < 1 {
+		s := t.unprinted(d)
+		for i := range c {
+			c[i] = t.Strength*c[i] + (1-t.Strength)*s[i]
+		}
+	}
+	return c
+}
+
+// unprinted reads the negative back through its own neutral curve and shows it by the neutral scale.
+func (t *Positive) unprinted(d [3]float64) [3]float64 {
+	var e [3]float64
+	for i := range e {
+		e[i] = 0.18 * math.Pow(10, t.inverse[i](d[i]))
+	}
+	return t.Screen.Tone.Render(t.toScene.Apply(e), t.Screen.Display, &t.fromScene, &t.weights)
+}
+
+// invert tabulates the inverse of a rising function of log exposure between -3.6 and 3.6 and
+// refines each look-up by bisection.
+func invert(f func(float64) float64) func(float64) float64 {
+	const lo, hi, n = -3.6, 3.6, 512
+	var y [n + 1]float64
+	for i := range y {
+		y[i] = f(lo + (hi-lo)*float64(i)/n)
+	}
+	return func(v float64) float64 {
+		if v <= y[0] {
+			return lo
+		}
+		if v >= y[n] {
+			return hi
+		}
+		a, b := 0, n
+		for b-a > 1 {
+			if m := (a + b) / 2; y[m] <= v {
+				a = m
+			} else {
+				b = m
+			}
+		}
+		return lo + (hi-lo)/n*(float64(a)+(v-y[a])/(y[a+1]-y[a]))
+	}
+}

@@ -1,0 +1,150 @@
+package grain
+
+import (
+	"fmt"
+	"math"
+	"testing"
+)
+
+func TestHashVectors(t *testing.T) {
+	for _, c := range []struct{ got, want uint64 }{
+		{mix64(1), 0x5692161d100b05e5},
+		{Key(7, 0, 0), 0x0c30c296287daa27},
+		{Key(7, 1, 0), 0x748dc2ed08987306},
+		{Key(7, 0, 1), 0x3d324e76bc615c72},
+		{Key(12345, 2, 1000), 0x74ac1099bc3dd070},
+		{raw(Key(7, 0, 0), 0, 0), 0xac6c9378394cb9e2},
+		{raw(Key(7, 0, 0), 1, 0), 0x192f87ba2e2ef148},
+		{raw(Key(7, 0, 0), 0, 1), 0x76dd6cacb397f957},
+		{raw(Key(7, 0, 5), 100, 50), 0xd9c4ac952d30eca3},
+		{raw(Key(7, 0, 0), -1, -2), 0x6d81c1f6902e1ca8},
+	} {
+		if c.got != c.want {
+			t.Errorf("%016x, want %016x", c.got, c.want)
+		}
+	}
+	var one [1]float32
+	fill(one[:], Key(7, 0, 0), 0, 0)
+	if math.Abs(float64(one[0])-0.339678) > 1e-6 {
+		t.Errorf("first number %g, want 0.339678", one[0])
+	}
+}
+
+// Closed forms computed apart from this code (scatter-and-grain, part C).
+func TestClosedForms(t *testing.T) {
+	for _, c := range []struct{ got, want, tol float64 }{
+		{Selwyn(6, 1.5), 0.264729, 2e-5},
+		{Selwyn(14, 3), 0.642376, 3e-4},
+		{Autocovariance(12.97, 1.5, 0), 0.0670394, 1e-6},
+		{Autocovariance(12.97, 1.5, 1), 0.0050308, 1e-6},
+		{Autocovariance(6.48, 1.5, 0), 0.1140443, 1e-6},
+		{Autocovariance(3.02, 2.5, 3), 0.0056995, 1e-6},
+		{Deviation(Selwyn(6, 1.5), 13, 1.5, 1), 0.01771, 2e-5},
+		{Deviation(Selwyn(10, 2), 3.25, 2, 1), 0.05691, 2e-5},
+	} {
+		if math.Abs(c.got-c.want) > c.tol {
+			t.Errorf("%.7f, want %.7f", c.got, c.want)
+		}
+	}
+	law := Law(1.5)
+	for i, d := range []float64{0, .05, .1, .2, .4, .6, .8, 1, 1.3, 1.6, 1.8} {
+		want := []float64{2.32, 3.63, 4.45, 5.45, 6.09, 5.98, 5.95, 6.00, 5.97, 6.06, 6.11}[i]
+		if got := 6 * law(d); math.Abs(got-want) > 0.02*want {
+			t.Errorf("granularity at density %.2f: %.3f, want %.2f", d, got, want)
+		}
+	}
+}
+
+// patch renders a flat patch with grain and returns the red record.
+func patch(s Setting, frame, w, h int, density float32, tile int) [][]float32 {
+	g := New(s)
+	out := make([][]float32, h)
+	for y := range out {
+		out[y] = make([]float32, w, w+64)
+	}
+	for x := 0; x < w; x += tile {
+		n := min(tile, w-x)
+		strip := g.Strip(frame, x, n, 0)
+		for y := range h {
+			var d [3][]float32
+			for i := range d {
+				d[i] = make([]float32, n, n+64)
+				for k := range d[i] {
+					d[i][k] = density
+				}
+			}
+			strip.Add(y, d)
+			copy(out[y][x:], d[0])
+		}
+	}
+	return out
+}
+
+// Three rasters of the same 1.66 × 1.66 mm of film: k×k blocks against the closed form.
+func TestDeviationAtThreeRasters(t *testing.T) {
+	for _, c := range []struct {
+		g, cloud, pitch float64
+		n, k            int
+	}{
+		{6, 1.5, 13, 128, 1}, {6, 1.5, 13, 128, 3}, {6, 1.5, 6.5, 256, 1}, {6, 1.5, 6.5, 256, 7}, {6, 1.5, 3.25, 512, 1}, {6, 1.5, 3.25, 512, 13},
+		{14, 3, 13, 128, 3}, {14, 3, 6.5, 256, 7}, {14, 3, 3.25, 512, 1}, {4, .75, 6.5, 256, 1},
+	} {
+		t.Run(fmt.Sprintf("G%g-%gum-block%d", c.g, c.pitch, c.k), func(t *testing.T) {
+			s := Selwyn(c.g, c.cloud)
+			set := Setting{Pitch: c.pitch, Cloud: [3]float64{c.cloud, c.cloud, c.cloud}, S: [3]float64{s, s, s}, Seed: 5, Top: 2.5, Link: 0.8}
+			var sum, sq float64
+			var n int
+			frames := 24 * 128 / c.n
+			if c.k > 1 {
+				frames *= c.k
+			}
+			for f := range min(frames, 36) {
+				p := patch(set, f, c.n, c.n, 1, c.n)
+				for y := 0; y+c.k <= c.n; y += c.k {
+					for x := 0; x+c.k <= c.n; x += c.k {
+						v := 0.0
+						for j := range c.k {
+							for i := range c.k {
+								v += float64(p[y+j][x+i])
+							}
+						}
+						v = v/float64(c.k*c.k) - 1
+						sum += v
+						sq += v * v
+						n++
+					}
+				}
+			}
+			mean := sum / float64(n)
+			got, want := math.Sqrt(sq/float64(n)-mean*mean), Deviation(s, c.pitch, c.cloud, c.k)
+			if math.Abs(got/want-1) > 0.03 {
+				t.Errorf("deviation %.5f, closed form %.5f (%+.1f %%)", got, want, 100*(got/want-1))
+			}
+			if math.Abs(mean) > 0.002 {
+				t.Errorf("mean moves by %.4f", mean)
+			}
+		})
+	}
+}
+
+func TestNewOnEachFrameSameOnRepeatAndInTiles(t *testing.T) {
+	set := Setting{Pitch: 6.5, Cloud: [3]float64{2, 2, 2}, S: [3]float64{.3, .3, .3}, Seed: 1, Top: 2.5}
+	a, b, c := patch(set, 3, 100, 40, 1, 100), patch(set, 3, 100, 40, 1, 37), patch(set, 4, 100, 40, 1, 100)
+	same := 0
+	var ac, aa float64
+	for y := range a {
+		for x := range a[y] {
+			if a[y][x] != b[y][x] {
+				t.Fatalf("tiles differ at %d, %d", x, y)
+			}
+			if a[y][x] == c[y][x] {
+				same++
+			}
+			ac += float64((a[y][x] - 1) * (c[y][x] - 1))
+			aa += float64((a[y][x] - 1) * (a[y][x] - 1))
+		}
+	}
+	if same > 40 || math.Abs(ac/aa) > 0.08 {
+		t.Errorf("frames 3 and 4 are alike: %d equal pixels, correlation %.3f", same, ac/aa)
+	}
+}

@@ -1,0 +1,162 @@
+package scatter
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"sync"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+	"gonum.org/v1/gonum/mat"
+)
+
+// ringReach is the half-width of a sampled spread, mm.
+const ringReach = 2.4
+
+// ringRank is how many separable terms stand for a sampled spread: 2 % of it is left over.
+const ringRank = 6
+
+// sampled is the spread of a base on a square grid as a sum of separable terms: half-kernels,
+// centre first, and their weights.
+type sampled struct {
+	taps    [][]float32
+	weights []float32
+}
+
+var rings sync.Map
+
+// sample computes the spread, all bounces, averaged over cells of the given pitch (mm), normalised
+// to sum 1, and splits it into ringRank separable terms by its eigenvectors.
+func sample(b Base, pitch float64) *sampled {
+	key := fmt.Sprintf("%v|%.6f", b, pitch)
+	if s, ok := rings.Load(key); ok {
+		return s.(*sampled)
+	}
+	r := max(int(math.Ceil(ringReach/pitch)), 2)
+	n := 2*r + 1
+	grid := bounces(b, cells(b, pitch, r), pitch, r)
+	sym := mat.NewSymDense(n, nil)
+	for i := range n {
+		for j := i; j < n; j++ {
+			sym.SetSym(i, j, grid[i*n+j])
+		}
+	}
+	var eig mat.EigenSym
+	eig.Factorize(sym, true)
+	values := eig.Values(nil)
+	var vectors mat.Dense
+	eig.VectorsTo(&vectors)
+	order := make([]int, n)
+	for i := range order {
+		order[i] = i
+	}
+	sort.SliceStable(order, func(i, j int) bool { return math.Abs(values[order[i]]) > math.Abs(values[order[j]]) })
+	s := &sampled{}
+	sum := 0.0
+	for _, k := range order[:min(ringRank, n)] {
+		half, total := make([]float32, r+1), 0.0
+		for i := range half {
+			// the spread is even, so its eigenvectors are; the mean takes rounding out
+			v := (vectors.At(r+i, k) + vectors.At(r-i, k)) / 2
+			half[i] = float32(v)
+			total += v
+			if i > 0 {
+				total += v
+			}
+		}
+		s.taps = append(s.taps, half)
+		s.weights = append(s.weights, float32(values[k]))
+		sum += values[k] * total * total
+	}
+	for i := range s.weights {
+		s.weights[i] /= float32(sum)
+	}
+	rings.Store(key, s)
+	return s
+}
+
+// cells averages one bounce over each cell of the grid; the ring is sharper than a cell.
+func cells(b Base, pitch float64, r int) []float64 {
+	n := 2*r + 1
+	// a fine radial table spares the Fresnel arithmetic
+	const fine = 1 << 14
+	far := (ringReach + 2*pitch) * math.Sqrt2
+	table := make([]float64, fine+2)
+	for i := range table {
+		table[i] = b.Return(far * float64(i) / fine)
+	}
+	at := func(d float64) float64 {
+		u := d / far * fine
+		i := min(int(u), fine)
+		return table[i] + (table[i+1]-table[i])*(u-float64(i))
+	}
+	grid := make([]float64, n*n)
+	const sub = 12
+	for i := 0; i <= r; i++ {
+		for j := 0; j <= i; j++ {
+			s := 0.0
+			for a := range sub {
+				for c := range sub {
+					x := (float64(i) + (float64(a)+0.5)/sub - 0.5) * pitch
+					y := (float64(j) + (float64(c)+0.5)/sub - 0.5) * pitch
+					s += at(math.Hypot(x, y))
+				}
+			}
+			s *= pitch * pitch / sub / sub
+			for _, p := range [8][2]int{{i, j}, {j, i}, {-i, j}, {j, -i}, {i, -j}, {-j, i}, {-i, -j}, {-j, -i}} {
+				grid[(r+p[0])*n+r+p[1]] = s
+			}
+		}
+	}
+	return grid
+}
+
+// bounces adds the later bounces, K/(1 − ρK) in the Fourier plane.
+func bounces(b Base, grid []float64, pitch float64, r int) []float64 {
+	n := 2*r + 1
+	size := 1
+	for size < 2*n {
+		size *= 2
+	}
+	f := make([]complex128, size*size)
+	wrap := func(i int) int { return (i - r + size) % size }
+	for i := range n {
+		for j := range n {
+			f[wrap(i)*size+wrap(j)] = complex(grid[i*n+j], 0)
+		}
+	}
+	fft := fourier.NewCmplxFFT(size)
+	transform := func(back bool) {
+		one := func(v []complex128) {
+			if back {
+				fft.Sequence(v, v)
+			} else {
+				fft.Coefficients(v, v)
+			}
+		}
+		col := make([]complex128, size)
+		for i := range size {
+			one(f[i*size : (i+1)*size])
+		}
+		for j := range size {
+			for i := range size {
+				col[i] = f[i*size+j]
+			}
+			one(col)
+			for i := range size {
+				f[i*size+j] = col[i]
+			}
+		}
+	}
+	transform(false)
+	for i, k := range f {
+		f[i] = k / (1 - complex(b.Emulsion, 0)*k)
+	}
+	transform(true)
+	for i := range n {
+		for j := range n {
+			grid[i*n+j] = real(f[wrap(i)*size+wrap(j)]) / float64(size*size)
+		}
+	}
+	return grid
+}
