@@ -1,5 +1,8 @@
 module velours
 
-go 1.26
+go 1.26.0
 
-require gonum.org/v1/gonum v0.17.0 // indirect
+require (
+	golang.org/x/image v0.47.0 // indirect
+	gonum.org/v1/gonum v0.17.0 // indirect
+)

@@ -61,7 +61,7 @@ func NewPrint(m *Medium, n *Negative) *Print {
 		p.dyes[j] = lobes(m.Dyes[j])
 	}
 	p.gate = p.lamp.XYZ()[1]
-	p.offset = p.exposure(n.Grey(0))
+	p.offset = p.exposure(n.Grey(n.Shift())) // the lights follow the rating
 	foot := m.foot()
 	const count = 320
 	var at, amount [3][]float64

@@ -37,7 +37,7 @@ type Positive struct {
 func NewPositive(n *Negative, p *Print, lights [3]float64, strength float64, s Screen) *Positive {
 	t := &Positive{Negative: n, Print: p, Lights: lights, Strength: strength, Screen: s}
 	t.fromScene = s.Display.FromACEScg()
-	t.toScene = n.Coupled().Inverse()
+	t.toScene = n.Exposure.Inverse() // read back, the negative keeps its interlayer effect
 	t.weights = s.Display.Luminance()
 	if p != nil {
 		w := s.Display.Gamut.White.XYZ()
@@ -49,9 +49,6 @@ func NewPositive(n *Negative, p *Print, lights [3]float64, strength float64, s S
 	}
 	return t
 }
-
-// Coupled is the exposure matrix alone; a negative read back keeps its interlayer effect.
-func (n *Negative) Coupled() colour.Matrix { return n.Exposure }
 
 // Code is the display code value for layer densities d.
 func (t *Positive) Code(d [3]float64) [3]float64 {
@@ -86,7 +83,7 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 func (t *Positive) unprinted(d [3]float64) [3]float64 {
 	var e [3]float64
 	for i := range e {
-		e[i] = 0.18 * math.Pow(10, t.inverse[i](d[i]))
+		e[i] = 0.18 * math.Pow(10, t.inverse[i](d[i])-t.Negative.Shift())
 	}
 	return t.Screen.Tone.Render(t.toScene.Apply(e), t.Screen.Display, &t.fromScene, &t.weights)
 }

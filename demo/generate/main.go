@@ -1,13 +1,15 @@
 // Command generate remakes the frames of the demo reel, bit for bit.
 //
-//	go run ./demo/generate --to DIR [--shot NAME] [--frames A-B]
+//	go run ./demo/generate --to DIR [--shot NAME] [--step N]
+//	go run ./demo/generate --to DIR --encode demo/media
 //
-// It writes scene-linear float32 RGB, 1920×1080, one file a frame; `--encode` turns a
-// finished folder into the camera movies and the chart that ship in demo/media.
+// The first writes scene-linear float32 RGB, 1920×1080, one file a frame (about an hour on two
+// cores); the second turns them into the camera movies and the chart that ship in demo/media.
 package main
 
 import (
 	"bufio"
+	"context"
 	"encoding/binary"
 	"flag"
 	"fmt"
@@ -23,7 +25,15 @@ func main() {
 	to := flag.String("to", "", "folder for the frames")
 	shot := flag.String("shot", "", "one shot only")
 	step := flag.Int("step", 1, "render every n-th frame only")
+	out := flag.String("encode", "", "folder for the camera movies made of the frames")
 	flag.Parse()
+	if *out != "" {
+		if err := encode(context.Background(), *to, *out); err != nil {
+			slog.Error("encoding", "error", err)
+			os.Exit(1)
+		}
+		return
+	}
 	if *to == "" {
 		flag.Usage()
 		os.Exit(2)

@@ -64,7 +64,8 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 	var depth float64
 	lights, views := 0, 0
 	first := surface{}
-	for k := 0; k < q.Views; k++ {
+	limit, glowing := q.Views, 0
+	for k := 0; k < limit; k++ {
 		d := &dice{x: x, y: y, sample: k}
 		jx, jy := halton(k+1, 2), halton(k+1, 3)
 		sx := (2*(float64(x)+jx)/float64(g.w) - 1) * half
@@ -85,6 +86,7 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 			depth += h.t
 			if e := f.mat.Emit; e != nil {
 				emit = emit.Add(e(h.local, f.n.Dot(f.view)))
+				glowing++
 			}
 		}
 		if ok && f.mat.Emit == nil {
@@ -105,6 +107,9 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 					spec = spec.Add(sp)
 				}
 			}
+		}
+		if glowing > 0 && glowing <= k {
+			limit = 4 * q.Views // the rim of a lamp: a hundred to one across a pixel
 		}
 		if k == 0 {
 			first = f

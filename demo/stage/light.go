@@ -119,7 +119,8 @@ func (s *Scene) direct(f *surface, d *dice, lamps int) (irr, spec V) {
 			add(to.Scale(1/dist), l.Radiance, solid, sum/w[i]/float64(lamps), dist-l.Radius*1.3)
 		}
 	}
-	for _, p := range s.Panes {
+	for i := range s.Panes {
+		p := &s.Panes[i]
 		q := p.Corner.Add(p.U.Scale(d.roll())).Add(p.W.Scale(d.roll()))
 		to := q.Sub(f.p)
 		dist := to.Len()
@@ -127,7 +128,11 @@ func (s *Scene) direct(f *surface, d *dice, lamps int) (irr, spec V) {
 		area := p.U.Cross(p.W)
 		c := -area.Dot(to)
 		if c > 0 {
+			before := spec
 			add(to, p.Radiance, c/(dist*dist+0.02), 1, dist*0.995)
+			if spec != before { // seen: the mirrored pane, over the whole of it
+				spec = before.Add(p.Radiance.Scale(f.shine(p)))
+			}
 		}
 	}
 	if s.Sun.Dot(s.Sun) > 0 {
@@ -136,6 +141,24 @@ func (s *Scene) direct(f *surface, d *dice, lamps int) (irr, spec V) {
 		add(to, s.SunLit.Scale(1/solid), solid, 1, 1e6)
 	}
 	return irr, spec
+}
+
+// shine is the mirror lobe over a pane, 25 points of it.
+func (f *surface) shine(p *Pane) float64 {
+	const n = 5
+	sum := 0.0
+	area := p.U.Cross(p.W)
+	for i := range n {
+		for j := range n {
+			to := p.Corner.Add(p.U.Scale((float64(i) + .5) / n)).Add(p.W.Scale((float64(j) + .5) / n)).Sub(f.p)
+			r2 := to.Dot(to)
+			to = to.Scale(1 / math.Sqrt(r2))
+			if c := -area.Dot(to); c > 0 {
+				sum += min(f.ggx(to)*c/(r2+0.02), 1)
+			}
+		}
+	}
+	return sum / n / n
 }
 
 func inBall(d *dice) V {

@@ -33,7 +33,27 @@ func (g *gather) finish(passes int) *Picture {
 		c := g.albedo[i].Mul(light[i]).Add(spec[i]).Add(g.emit[i])
 		out.Pix[3*i], out.Pix[3*i+1], out.Pix[3*i+2] = float32(c.X), float32(c.Y), float32(c.Z)
 	}
-	return out
+	return out.soften()
+}
+
+// soften is the blur of a good lens: (1 6 1)/8 along both axes.
+func (p *Picture) soften() *Picture {
+	pass := func(src []float32, dx, dy int) []float32 {
+		out := make([]float32, len(src))
+		for y := range p.H {
+			for x := range p.W {
+				a := 3 * (max(y-dy, 0)*p.W + max(x-dx, 0))
+				b := 3 * (min(y+dy, p.H-1)*p.W + min(x+dx, p.W-1))
+				i := 3 * (y*p.W + x)
+				for c := range 3 {
+					out[i+c] = 0.125*(src[a+c]+src[b+c]) + 0.75*src[i+c]
+				}
+			}
+		}
+		return out
+	}
+	p.Pix = pass(pass(p.Pix, 1, 0), 0, 1)
+	return p
 }
 
 // atrous is one pass with taps step apart. The first pass fills the pixels that were not lit;

@@ -24,8 +24,8 @@ func Workbench(t float64) (*Scene, Camera) {
 	// the window in the wall, its bars, and the light it gives
 	day := V{5.4, 6.0, 6.6}
 	s.Add(Block{}, At(-.62, .60, -.83).Sized(.24, .34, .02), &Material{Emit: func(p V, c float64) V {
-		tree := Step(.05, .35, Fractal(V{p.X * 3, p.Y*4 + 2, 1}, 4)+.25-.5*p.Y)
-		return day.Mix(V{1.5, 2.0, 1.1}, .8*tree)
+		tree := Step(.0, .3, Fractal(V{p.X * 2.2, p.Y*3 + 2, 1}, 4)+.05-.35*p.Y)
+		return day.Mix(V{1.05, 1.2, .85}, .85*tree)
 	}})
 	bar := &Material{Albedo: Solid(.30, .29, .26)}
 	for _, x := range [3]float64{-.87, -.62, -.37} {

@@ -1,0 +1,76 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/path"
+	"velours/studio"
+)
+
+func init() {
+	commands = append(commands, command{"list", "encodings|displays|stocks|media|kinds|looks [--json]", "List what there is, by id.", list})
+}
+
+// listed is one thing that can be named.
+type listed struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Note  string `json:"note,omitempty"`
+	*path.Kind
+}
+
+func list(_ context.Context, args []string, out io.Writer) error {
+	what := ""
+	if len(args) > 0 {
+		what, args = args[0], args[1:]
+	}
+	fs := flag.NewFlagSet("list", flag.ContinueOnError)
+	asJSON := fs.Bool("json", false, "as a JSON array")
+	if err := parse(fs, args); err != nil {
+		return err
+	}
+	items := []listed{}
+	switch what {
+	case "encodings":
+		for _, e := range colour.Encodings() {
+			items = append(items, listed{ID: e.ID, Label: e.Label})
+		}
+	case "displays":
+		for _, d := range colour.Displays() {
+			items = append(items, listed{ID: d.ID, Label: d.Label})
+		}
+	case "stocks":
+		for _, s := range film.Stocks() {
+			items = append(items, listed{ID: s.ID, Label: s.Label, Note: s.Family + ". " + s.Note})
+		}
+	case "media":
+		for _, m := range film.Media() {
+			items = append(items, listed{ID: m.ID, Label: m.Label, Note: m.Family + ". " + m.Note})
+		}
+	case "kinds":
+		for _, k := range path.Kinds() {
+			items = append(items, listed{ID: k.Path(), Label: k.Label, Note: k.Purpose, Kind: k})
+		}
+	case "looks":
+		for _, l := range shippedLooks() {
+			items = append(items, l)
+		}
+	default:
+		return studio.Bad("list what? encodings, displays, stocks, media, kinds or looks, not %q", what)
+	}
+	if *asJSON {
+		e := json.NewEncoder(out)
+		e.SetIndent("", "  ")
+		return e.Encode(items)
+	}
+	for _, i := range items {
+		fmt.Fprintf(out, "%-22s %-24s %s\n", i.ID, i.Label, i.Note)
+	}
+	return nil
+}

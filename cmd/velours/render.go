@@ -1,0 +1,54 @@
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"io"
+
+	"velours/core/path"
+	"velours/studio"
+)
+
+func init() {
+	commands = append(commands, command{"render", "--in SRC --out DST [--look FILE] [--set station.kind.setting=value]... [--encoding ID] [--display ID] [--frames A-B] [--size WxH] [--tap STATION]", "Render frames through a look.", render})
+}
+
+func render(ctx context.Context, args []string, out io.Writer) error {
+	fs := flag.NewFlagSet("render", flag.ContinueOnError)
+	var l lookFlags
+	l.declare(fs)
+	var j studio.Job
+	fs.StringVar(&j.In, "in", "", "`SRC`: a file, or a sequence with a counter")
+	fs.StringVar(&j.Out, "out", "", "`DST`: a file, or a sequence with a counter")
+	fs.StringVar(&j.Encoding, "encoding", "", "`ID` of the source's encoding")
+	fs.StringVar(&j.Display, "display", "", "`ID` of the display")
+	fs.BoolVar(&j.Half, "half", false, "write EXR in half instead of float")
+	frames := fs.String("frames", "", "`A-B`, counted from 0")
+	size := fs.String("size", "", "`WxH` of the result")
+	tap := fs.String("tap", string(path.Finish), "`STATION` after which the picture is taken")
+	if err := parse(fs, args); err != nil {
+		return err
+	}
+	if j.In == "" || j.Out == "" {
+		return studio.Bad("--in and --out are needed")
+	}
+	var err error
+	if j.Look, err = l.look(); err != nil {
+		return err
+	}
+	if j.First, j.Last, err = studio.ParseFrames(*frames); err != nil {
+		return studio.Bad("--frames %v", err)
+	}
+	if j.W, j.H, err = studio.ParseSize(*size); err != nil {
+		return studio.Bad("--size %v", err)
+	}
+	if j.Tap, err = path.ParseStation(*tap); err != nil {
+		return studio.Bad("--tap: %v", err)
+	}
+	if err := j.Run(ctx, nil); err != nil {
+		return err
+	}
+	fmt.Fprintln(out, j.Out)
+	return nil
+}

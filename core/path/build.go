@@ -1,0 +1,160 @@
+package path
+
+import (
+	"context"
+	"fmt"
+	"sync"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/grain"
+	"velours/core/scatter"
+)
+
+// builder gathers what the kinds of a look ask for.
+type builder struct {
+	encoding *colour.Encoding
+	balance  colour.Matrix
+	lens     []spatial
+	film     filmParts
+	screen   film.Screen
+	overall  float64
+}
+
+// filmParts is everything between the lens and the screen.
+type filmParts struct {
+	on       bool
+	stock    *film.Stock
+	process  film.Process
+	width    float64 // of the picture on the film, mm
+	halation float64
+	backing  float64
+	grain    float64
+	cloud    float64
+	link     float64
+	seed     uint64
+	medium   *film.Medium
+	print    float64
+	lights   [3]float64
+}
+
+func (b *builder) matrix(m colour.Matrix) { b.balance = m.Mul(b.balance) }
+func (b *builder) spatial(op spatial)     { b.lens = append(b.lens, op) }
+
+// gather applies every active step of a look.
+func gather(l *Look) *builder {
+	b := &builder{balance: colour.Identity, overall: 1}
+	b.film.width = gauges[usualGauge].width
+	for _, k := range kinds {
+		if p, s := l.active(k); p != nil && s > 0 {
+			k.apply(b, p.values(k), s)
+		}
+	}
+	return b
+}
+
+// negative develops the stock of the look, or the straight negative that carries the other film steps.
+func (f *filmParts) negative() *film.Negative { return film.Develop(f.stock, f.process) }
+
+func (f *filmParts) emulsion() *film.Stock {
+	if f.stock != nil {
+		return f.stock
+	}
+	return film.Straight()
+}
+
+func (f *filmParts) halo() scatter.Halo {
+	s := f.emulsion()
+	h := scatter.Halo{Thickness: s.Thickness, Index: s.Index, Backing: f.backing, Amount: f.halation}
+	for i, l := range s.Layers {
+		h.Held[i], h.Back[i] = l.Held, l.Back
+	}
+	return h
+}
+
+// grainSetting describes the grain on a raster w pixels wide.
+func (f *filmParts) grainSetting(w int) grain.Setting {
+	s := f.emulsion()
+	cloud := s.Cloud * f.cloud
+	set := grain.Setting{Pitch: f.width * 1000 / float64(w), Link: f.link, Seed: f.seed}
+	pushed := 1.0
+	for n := f.process.Push; n != 0; {
+		step := min(max(n, -1), 1)
+		pushed *= 1 + 0.15*step
+		n -= step
+	}
+	for i, l := range s.Layers {
+		set.Cloud[i] = cloud
+		set.S[i] = grain.Selwyn(s.Granularity*l.Grain, cloud) * f.grain * pushed
+		set.Top = max(set.Top, l.DMax+0.4)
+	}
+	return set
+}
+
+// positive joins print and screen.
+func (b *builder) positive(n *film.Negative) *film.Positive {
+	f := &b.film
+	var p *film.Print
+	if f.medium != nil {
+		p = printOf(f.medium, n)
+	}
+	return film.NewPositive(n, p, f.lights, f.print, b.screen)
+}
+
+func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.ID, n.Process) }
+
+// prints and tables take some milliseconds each and serve many frames, so the last few are kept.
+var prints, tables shelf
+
+func printOf(m *film.Medium, n *film.Negative) *film.Print {
+	v, _ := prints.get(m.ID+" "+negativeKey(n), func() (any, error) { return film.NewPrint(m, n), nil })
+	return v.(*film.Print)
+}
+
+func (b *builder) table(ctx context.Context, n *film.Negative) (*tableOp, error) {
+	f := &b.film
+	medium := "none"
+	if f.medium != nil {
+		medium = f.medium.ID
+	}
+	id := fmt.Sprintf("table %s %s %v %g %s %g %v", negativeKey(n), medium, f.lights, f.print, b.screen.Display.ID, b.screen.Range, b.screen.Tone)
+	v, err := tables.get(id, func() (any, error) { return film.NewTable(ctx, b.positive(n), film.TableSize) })
+	if err != nil {
+		return nil, err
+	}
+	return &tableOp{id, v.(*film.Table)}, nil
+}
+
+// shelf keeps the last few values by key.
+type shelf struct {
+	mu     sync.Mutex
+	order  []string
+	values map[string]any
+}
+
+func (s *shelf) get(key string, make_ func() (any, error)) (any, error) {
+	s.mu.Lock()
+	v, ok := s.values[key]
+	s.mu.Unlock()
+	if ok {
+		return v, nil
+	}
+	v, err := make_()
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.values == nil {
+		s.values = map[string]any{}
+	}
+	if _, ok := s.values[key]; !ok {
+		s.order = append(s.order, key)
+	}
+	s.values[key] = v
+	if len(s.order) > 24 {
+		delete(s.values, s.order[0])
+		s.order = s.order[1:]
+	}
+	return v, nil
+}

@@ -1,0 +1,148 @@
+package path
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+)
+
+// Setting declares one value of a kind: what the desk shows, what the command line takes, and
+// what is allowed.
+type Setting struct {
+	ID      string   `json:"id"`
+	Label   string   `json:"label"`
+	Unit    string   `json:"unit,omitempty"`
+	Min     float64  `json:"min"`
+	Max     float64  `json:"max"`
+	Default float64  `json:"default"`
+	Step    float64  `json:"step,omitempty"`
+	Choices []Choice `json:"choices,omitempty"`
+	// Names are words that stand for numbers, as "intact" for 100.
+	Names map[string]float64 `json:"names,omitempty"`
+	// Curve above 1 gives a slider more travel at the low end.
+	Curve float64 `json:"curve,omitempty"`
+	Help  string  `json:"help"`
+}
+
+// Choice is one option of a setting that is chosen, not dialled.
+type Choice struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Note  string `json:"note,omitempty"`
+}
+
+// Kind declares one kind of step.
+type Kind struct {
+	ID       string    `json:"id"`
+	Station  Station   `json:"station"`
+	Label    string    `json:"label"`
+	Purpose  string    `json:"purpose"`
+	Settings []Setting `json:"settings"`
+	// Mixes tells whether the step has a strength; a choice such as the gauge has none.
+	Mixes bool `json:"mixes"`
+	// Fixed kinds are part of every path and cannot be switched off.
+	Fixed bool `json:"fixed,omitempty"`
+	// Film kinds are what "without film" leaves out.
+	Film bool `json:"film,omitempty"`
+	// Spatial kinds need neighbouring pixels, so no table can carry them.
+	Spatial bool `json:"spatial,omitempty"`
+
+	apply func(b *builder, v values, strength float64)
+}
+
+// Path is the kind's full name, station.kind.
+func (k *Kind) Path() string { return string(k.Station) + "." + k.ID }
+
+func (k *Kind) setting(id string) *Setting {
+	for i := range k.Settings {
+		if k.Settings[i].ID == id {
+			return &k.Settings[i]
+		}
+	}
+	return nil
+}
+
+var kinds []*Kind
+
+// declare is called by each kind's file; the order of the files' calls in kinds.go is the order
+// of the cards on the desk, and of action.
+func declare(list ...*Kind) { kinds = append(kinds, list...) }
+
+// Kinds lists every kind in order of action.
+func Kinds() []*Kind { return kinds }
+
+// FindKind returns a kind by station and id.
+func FindKind(s Station, id string) (*Kind, error) {
+	var ids []string
+	for _, k := range kinds {
+		if k.Station != s {
+			continue
+		}
+		if k.ID == id {
+			return k, nil
+		}
+		ids = append(ids, k.ID)
+	}
+	if len(ids) == 0 {
+		if _, err := ParseStation(string(s)); err != nil {
+			return nil, err
+		}
+	}
+	return nil, fmt.Errorf("station %s has no step %q; it has %s", s, id, strings.Join(ids, ", "))
+}
+
+// Check returns v in the setting's own form: float64 for a number, string for a choice.
+func (s *Setting) Check(v any) (any, error) {
+	if len(s.Choices) > 0 {
+		id, ok := v.(string)
+		if !ok {
+			return nil, fmt.Errorf("%s wants one of its ids as text, not %v", s.ID, v)
+		}
+		var ids []string
+		for _, c := range s.Choices {
+			if c.ID == id {
+				return id, nil
+			}
+			ids = append(ids, c.ID)
+		}
+		return nil, fmt.Errorf("%s has no option %q; it has %s", s.ID, id, strings.Join(ids, ", "))
+	}
+	var x float64
+	switch t := v.(type) {
+	case float64:
+		x = t
+	case int:
+		x = float64(t)
+	case string:
+		if n, ok := s.Names[t]; ok {
+			x = n
+			break
+		}
+		n, err := strconv.ParseFloat(strings.TrimSuffix(strings.TrimSpace(t), "%"), 64)
+		if err != nil {
+			return nil, fmt.Errorf("%s wants a number, not %q", s.ID, t)
+		}
+		x = n
+	default:
+		return nil, fmt.Errorf("%s wants a number, not %v", s.ID, v)
+	}
+	if math.IsNaN(x) || x < s.Min || x > s.Max {
+		return nil, fmt.Errorf("%s is %g; it goes from %g to %g %s", s.ID, x, s.Min, s.Max, s.Unit)
+	}
+	return x, nil
+}
+
+// Initial is the setting's default in its own form.
+func (s *Setting) Initial() any {
+	if len(s.Choices) > 0 {
+		return s.Choices[int(s.Default)].ID
+	}
+	return s.Default
+}
+
+// values are the checked settings of one step.
+type values map[string]any
+
+func (v values) number(id string) float64 { return v[id].(float64) }
+func (v values) choice(id string) string  { return v[id].(string) }

@@ -1,0 +1,11 @@
+package path
+
+var overallKind = &Kind{
+	ID: "overall", Station: Finish, Label: "Overall strength", Mixes: true, Film: true, Spatial: false,
+	Purpose: "Mixes the whole film path with the same shot without film.",
+	Settings: []Setting{{
+		ID: "film", Label: "Film", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,
+		Help: "100 is film alone, 0 the neutral conversion. When a look is right but too much, take it down here.",
+	}},
+	apply: func(b *builder, v values, s float64) { b.overall = 1 - (1-v.number("film")/100)*s },
+}

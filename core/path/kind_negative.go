@@ -1,0 +1,129 @@
+package path
+
+import (
+	"strconv"
+
+	"velours/core/film"
+)
+
+var stockKind = &Kind{
+	ID: "stock", Station: Negative, Label: "Stock", Mixes: true, Film: true,
+	Purpose: "Exposes and develops a camera negative: its spectral ear, its curve, and the way its layers hold each other back.",
+	Settings: []Setting{
+		{
+			ID: "id", Label: "Stock", Choices: stockChoices(),
+			Help: "The negative in the camera. Daylight and tungsten stocks hear colours differently; choose by eye on this frame.",
+		},
+		{
+			ID: "rating", Label: "Rating", Unit: "stops", Min: -3, Max: 4, Default: 0, Step: 0.1,
+			Help: "How many stops over or under its speed the stock was exposed; the print is timed back. Over gives denser shadows and a longer, softer white, under a thin, grainy picture.",
+		},
+		{
+			ID: "push", Label: "Push", Unit: "stops", Min: -2, Max: 3, Default: 0, Step: 0.25,
+			Help: "Longer development: more contrast, a little speed, more fog, more grain, and colours that cross between dark and light. Negative values pull.",
+		},
+	},
+	apply: func(b *builder, v values, s float64) {
+		b.film.on = true
+		b.film.stock, _ = film.FindStock(v.choice("id"))
+		b.film.process = film.Process{Rating: v.number("rating") * s, Push: v.number("push"), Strength: s}
+	},
+}
+
+func stockChoices() []Choice {
+	var c []Choice
+	for _, s := range film.Stocks() {
+		c = append(c, Choice{s.ID, s.Label, s.Family + ". " + s.Note})
+	}
+	return c
+}
+
+// gauges are the widths of the picture on the film, in millimetres.
+var gauges = []struct {
+	id, label string
+	width     float64
+}{
+	{"super8", "Super 8", 5.79},
+	{"16mm", "16 mm", 10.26},
+	{"super16", "Super 16", 12.52},
+	{"35mm", "35 mm", 24.9},
+	{"65mm", "65 mm", 52.5},
+}
+
+const usualGauge = 3
+
+var gaugeKind = &Kind{
+	ID: "gauge", Station: Negative, Label: "Gauge", Film: true,
+	Purpose: "Says how wide the picture is on the film. Grain and halation are measured there, so a larger gauge is finer in both.",
+	Settings: []Setting{{
+		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,
+		Help: "From Super 8 to 65 mm. The look of the stock stays; the size of its grain and of its halo on screen changes.",
+	}},
+	apply: func(b *builder, v values, _ float64) {
+		for _, g := range gauges {
+			if g.id == v.choice("id") {
+				b.film.width = g.width
+			}
+		}
+	},
+}
+
+func gaugeChoices() []Choice {
+	var c []Choice
+	for _, g := range gauges {
+		c = append(c, Choice{g.id, g.label, strconv.FormatFloat(g.width, 'g', -1, 64) + " mm wide"})
+	}
+	return c
+}
+
+var halationKind = &Kind{
+	ID: "halation", Station: Negative, Label: "Halation", Mixes: true, Film: true, Spatial: true,
+	Purpose: "Light that passed the layers comes back from the film's base and exposes them again: a red glow around what is bright.",
+	Settings: []Setting{
+		{
+			ID: "amount", Label: "Amount", Unit: "%", Min: 0, Max: 400, Default: 100, Step: 1, Curve: 1.6,
+			Help: "100 % is what the film does. The average of the frame stays neutral: even areas keep their exposure. Grain can hide it, so judge it alone.",
+		},
+		{
+			ID: "backing", Label: "Backing", Unit: "%", Min: 0, Max: 100, Default: 85, Step: 1,
+			Names: map[string]float64{"intact": 100, "thin": 85, "worn": 50, "removed": 0},
+			Help:  "The layer on the back of the film that swallows stray light. Intact (100) leaves a faint veil; removed (0) gives a ring at a quarter of a millimetre and a strong glow.",
+		},
+	},
+	apply: func(b *builder, v values, s float64) {
+		if a := v.number("amount") / 100 * s; a > 0 {
+			b.film.on = true
+			b.film.halation, b.film.backing = a, v.number("backing")/100
+		}
+	},
+}
+
+var grainKind = &Kind{
+	ID: "grain", Station: Negative, Label: "Grain", Mixes: true, Film: true, Spatial: true,
+	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet lights, without being told.",
+	Settings: []Setting{
+		{
+			ID: "amount", Label: "Amount", Unit: "%", Min: 0, Max: 300, Default: 100, Step: 1, Curve: 1.4,
+			Help: "100 % is the stock's own granularity at this gauge. Hardly seen when the frame is fitted, seen at 1:1: that is right.",
+		},
+		{
+			ID: "size", Label: "Cloud size", Unit: "%", Min: 40, Max: 300, Default: 100, Step: 5,
+			Help: "The size of the dye clouds against the stock's own. Larger clouds make softer, coarser grain of the same granularity.",
+		},
+		{
+			ID: "link", Label: "Linked", Unit: "%", Min: 0, Max: 100, Default: 80, Step: 1,
+			Help: "How far the three layers share one grain. At 100 it is neutral, at 0 every layer has its own, as in the emulsion; coloured grain easily reads as digital noise.",
+		},
+		{
+			ID: "seed", Label: "Roll", Unit: "number", Min: 0, Max: 9999, Default: 1, Step: 1,
+			Help: "Another roll of the same film: the same grain in other places.",
+		},
+	},
+	apply: func(b *builder, v values, s float64) {
+		if a := v.number("amount") / 100 * s; a > 0 {
+			b.film.on = true
+			b.film.grain, b.film.cloud = a, v.number("size")/100
+			b.film.link, b.film.seed = v.number("link")/100, uint64(v.number("seed"))
+		}
+	},
+}

@@ -1,0 +1,43 @@
+package path
+
+import "velours/core/film"
+
+var mediumKind = &Kind{
+	ID: "medium", Station: Print, Label: "Medium", Mixes: true, Film: true,
+	Purpose: "Prints the negative and projects it. The lights are timed so that mid grey comes out neutral at the medium's aim.",
+	Settings: []Setting{{
+		ID: "id", Label: "Medium", Choices: mediumChoices(),
+		Help: "What the negative is printed on. It sets contrast, the depth of blacks, and how softly whites run out.",
+	}},
+	apply: func(b *builder, v values, s float64) {
+		b.film.on = true
+		b.film.medium, _ = film.FindMedium(v.choice("id"))
+		b.film.print = s
+	},
+}
+
+func mediumChoices() []Choice {
+	var c []Choice
+	for _, m := range film.Media() {
+		c = append(c, Choice{m.ID, m.Label, m.Family + ". " + m.Note})
+	}
+	return c
+}
+
+var lightsKind = &Kind{
+	ID: "lights", Station: Print, Label: "Printer lights", Mixes: true, Film: true,
+	Purpose: "The three lights of the printer, in points away from the timed print; twelve points are a stop.",
+	Settings: []Setting{
+		light("red", "Red", "cyan"), light("green", "Green", "magenta"), light("blue", "Blue", "yellow"),
+	},
+	apply: func(b *builder, v values, s float64) {
+		b.film.lights = [3]float64{v.number("red") * s, v.number("green") * s, v.number("blue") * s}
+	},
+}
+
+func light(id, label, dye string) Setting {
+	return Setting{
+		ID: id, Label: label, Unit: "points", Min: -25, Max: 25, Step: 1,
+		Help: "More " + id + " light makes more " + dye + " dye: the print gets darker and more " + dye + ". One point is 0.025 in log exposure. Move all three for density. It needs a print medium.",
+	}
+}

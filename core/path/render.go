@@ -1,0 +1,146 @@
+package path
+
+import (
+	"container/list"
+	"context"
+	"fmt"
+	"sync"
+
+	"velours/core/frame"
+	"velours/core/vec"
+)
+
+// Source gives the code values of a shot's frames.
+type Source interface {
+	// Key names the shot's data: equal keys, equal pictures.
+	Key() string
+	// Frame returns planes R, G, B and perhaps alpha of frame n, 1 for the top of the code range.
+	Frame(ctx context.Context, n int) (*frame.Frame, error)
+}
+
+// Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
+// computes only what comes after it. It is safe for concurrent use.
+type Renderer struct {
+	mu     sync.Mutex
+	budget int
+	used   int
+	recent *list.List
+	byKey  map[string]*list.Element
+}
+
+type kept struct {
+	key   string
+	frame *frame.Frame
+}
+
+// NewRenderer makes a renderer that keeps up to budget bytes; 0 keeps nothing.
+func NewRenderer(budget int) *Renderer {
+	return &Renderer{budget: budget, recent: list.New(), byKey: map[string]*list.Element{}}
+}
+
+func (r *Renderer) get(key string) *frame.Frame {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	e := r.byKey[key]
+	if e == nil {
+		return nil
+	}
+	r.recent.MoveToFront(e)
+	return e.Value.(*kept).frame
+}
+
+func (r *Renderer) put(key string, f *frame.Frame) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if f.Bytes() > r.budget || r.byKey[key] != nil {
+		return
+	}
+	r.byKey[key] = r.recent.PushFront(&kept{key, f})
+	r.used += f.Bytes()
+	for r.used > r.budget {
+		e := r.recent.Back()
+		k := e.Value.(*kept)
+		r.recent.Remove(e)
+		delete(r.byKey, k.key)
+		r.used -= k.frame.Bytes()
+	}
+}
+
+// Render computes frame n of src. The result may be shared: treat it as read-only.
+func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
+	key := fmt.Sprintf("%s#%d@%dx%d:%s", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID)
+	at := r.get(key)
+	if at == nil {
+		f, err := src.Frame(ctx, n)
+		if err != nil {
+			return nil, err
+		}
+		if at, err = p.intake(ctx, f); err != nil {
+			return nil, err
+		}
+		r.put(key, at)
+	}
+	for _, s := range p.passes {
+		key += "|" + s.key()
+		next := r.get(key)
+		if next == nil {
+			var err error
+			if next, err = s.run(ctx, at, n); err != nil {
+				return nil, err
+			}
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
+			r.put(key, next)
+		}
+		at = next
+	}
+	if p.plain == nil {
+		return at, nil
+	}
+	other, err := r.Render(ctx, p.plain, src, n)
+	if err != nil {
+		return nil, err
+	}
+	return blend(ctx, at, other, p.overall)
+}
+
+// intake decodes code values to scene-linear ACEScg and brings them to the plan's raster, in light.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame) (*frame.Frame, error) {
+	out := frame.New(f.W, f.H, f.Planes)
+	m := p.encoding.ToACEScg().Scale(p.encoding.Anchor).Row12()
+	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			for c := range f.Planes {
+				if c < 3 {
+					p.encoding.DecodeRow(out.Row(c, y), f.Row(c, y))
+				} else {
+					copy(out.Row(c, y), f.Row(c, y))
+				}
+			}
+			vec.Matrix(out.Row(0, y), out.Row(1, y), out.Row(2, y), &m)
+		}
+	}); err != nil {
+		return nil, err
+	}
+	return frame.Scale(ctx, out, p.raster.W, p.raster.H)
+}
+
+// blend is k·a + (1−k)·b in code values.
+func blend(ctx context.Context, a, b *frame.Frame, k float64) (*frame.Frame, error) {
+	out := frame.New(a.W, a.H, a.Planes)
+	err := frame.Bands(ctx, a.H, 32, func(y0, y1 int) {
+		for c := range a.Planes {
+			for y := y0; y < y1; y++ {
+				if c < 3 {
+					vec.Mix(out.Row(c, y), a.Row(c, y), b.Row(c, y), float32(k), float32(1-k))
+				} else {
+					copy(out.Row(c, y), a.Row(c, y))
+				}
+			}
+		}
+	})
+	return out, err
+}
+
+func keyOf(v any) string { return fmt.Sprint(v) }

@@ -1,0 +1,47 @@
+package path
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Station is one stop on the light path.
+type Station string
+
+// The stations, in the order in which light passes them.
+const (
+	Intake   Station = "intake"
+	Balance  Station = "balance"
+	Lens     Station = "lens"
+	Negative Station = "negative"
+	Print    Station = "print"
+	Screen   Station = "screen"
+	Finish   Station = "finish"
+)
+
+// Stations lists all seven in order.
+var Stations = []Station{Intake, Balance, Lens, Negative, Print, Screen, Finish}
+
+// Label is the station's name on screen.
+func (s Station) Label() string { return strings.ToUpper(string(s[:1])) + string(s[1:]) }
+
+func (s Station) index() int {
+	for i, t := range Stations {
+		if s == t {
+			return i
+		}
+	}
+	return -1
+}
+
+// ParseStation returns the station of a name, or an error that lists them.
+func ParseStation(name string) (Station, error) {
+	if s := Station(name); s.index() >= 0 {
+		return s, nil
+	}
+	var all []string
+	for _, s := range Stations {
+		all = append(all, string(s))
+	}
+	return "", fmt.Errorf("unknown station %q; the stations are %s", name, strings.Join(all, ", "))
+}

@@ -1,0 +1,72 @@
+package path
+
+import (
+	"context"
+	"strings"
+
+	"velours/core/frame"
+)
+
+// A pointwise operation turns a pixel into a pixel. strip returns the function that runs its
+// rows, in order, over columns x0 to x0+w from row y0 on; it works in place.
+type pointwise interface {
+	key() string
+	strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
+}
+
+// A spatial operation needs the neighbourhood of a pixel.
+type spatial interface {
+	key() string
+	run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
+}
+
+// The size of a work item: few enough columns that a row of everything stays in the first-level
+// cache, enough rows that starting a strip costs little.
+const (
+	stripRows    = 96
+	stripColumns = 960
+)
+
+// fuse runs neighbouring pointwise operations in one pass over strips.
+func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*frame.Frame, error) {
+	dst := frame.New(src.W, src.H, src.Planes)
+	err := frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
+		for x0 := 0; x0 < src.W; x0 += stripColumns {
+			w := min(stripColumns, src.W-x0)
+			run := make([]func(int, [3][]float32), len(ops))
+			for i, op := range ops {
+				run[i] = op.strip(number, x0, w, y0)
+			}
+			var buf [3][]float32
+			for p := range buf {
+				buf[p] = make([]float32, w, w+frame.RightPad)
+			}
+			for y := y0; y < y1; y++ {
+				// rows are worked on aside: a kernel overruns, and the next strip's columns
+				// must not be touched
+				for p := range buf {
+					copy(buf[p], src.Part(p, y, x0, w))
+				}
+				for _, f := range run {
+					f(y, buf)
+				}
+				for p := range buf {
+					copy(dst.Part(p, y, x0, w), buf[p])
+				}
+				for p := 3; p < src.Planes; p++ {
+					copy(dst.Part(p, y, x0, w), src.Part(p, y, x0, w))
+				}
+			}
+		}
+	})
+	return dst, err
+}
+
+func keys(ops []pointwise) string {
+	var b strings.Builder
+	for _, op := range ops {
+		b.WriteString(op.key())
+		b.WriteByte(';')
+	}
+	return b.String()
+}

@@ -1,0 +1,102 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/binary"
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+
+	"velours/core/colour"
+	"velours/core/frame"
+	"velours/demo/stage"
+	"velours/media"
+)
+
+// camera is what a shot was recorded with: an encoding and a rate factor that keeps the movie
+// under 4 MB.
+var camera = map[string]struct{ encoding, crf string }{
+	"footlights": {"logc4", "15"},
+	"workbench":  {"logc3", "15"},
+	"courtyard":  {"slog3-cine", "19"},
+}
+
+// encode turns the frames of a folder into camera movies and draws the chart.
+func encode(ctx context.Context, from, to string) error {
+	if err := os.MkdirAll(to, 0o755); err != nil {
+		return err
+	}
+	for _, s := range stage.Shots {
+		if err := movie(ctx, s.Name, from, filepath.Join(to, s.Name+".mov")); err != nil {
+			return fmt.Errorf("encoding %s: %w", s.Name, err)
+		}
+	}
+	w, err := media.Create(filepath.Join(to, "slate.exr"), 0, media.Options{Half: true, Light: true})
+	if err != nil {
+		return err
+	}
+	return w.Write(ctx, planes(stage.Slate()))
+}
+
+// movie writes 10-bit 4:2:2 H.264; one thread, so that the bits do not depend on the machine.
+func movie(ctx context.Context, name, from, to string) error {
+	c := camera[name]
+	e, err := colour.FindEncoding(c.encoding)
+	if err != nil {
+		return err
+	}
+	m := colour.Convert(colour.AP1, e.Gamut)
+	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-s", "1920x1080", "-r", "24", "-pix_fmt", "yuv422p10le", "-i", "pipe:0",
+		"-c:v", "libx264", "-profile:v", "high422", "-preset", "slow", "-crf", c.crf, "-g", "12", "-threads", "1",
+		"-colorspace", "bt709", "-color_range", "tv", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-movflags", "+faststart", "-f", "mov", to)
+	cmd.Stderr = os.Stderr
+	in, err := cmd.StdinPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	for n := range stage.Frames {
+		p, err := read(filepath.Join(from, fmt.Sprintf("%s.%02d.raw", name, n)))
+		if err != nil {
+			return err
+		}
+		f := planes(p)
+		for y := range f.H {
+			r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
+			for x := range r {
+				v := m.Apply([3]float64{float64(r[x]), float64(g[x]), float64(b[x])})
+				r[x], g[x], b[x] = float32(e.Encode(v[0])), float32(e.Encode(v[1])), float32(e.Encode(v[2]))
+			}
+		}
+		if _, err := in.Write(media.Legal422(nil, f)); err != nil {
+			return err
+		}
+	}
+	in.Close()
+	return cmd.Wait()
+}
+
+func read(path string) (*stage.Picture, error) {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, err
+	}
+	p := &stage.Picture{W: 1920, H: 1080, Pix: make([]float32, 3*1920*1080)}
+	return p, binary.Read(bytes.NewReader(data), binary.LittleEndian, p.Pix)
+}
+
+// planes takes a picture apart; a light that a camera could not hold is cut at 2¹³.
+func planes(p *stage.Picture) *frame.Frame {
+	f := frame.New(p.W, p.H, 3)
+	for i := range p.W * p.H {
+		for c := range 3 {
+			f.Row(c, i/p.W)[i%p.W] = float32(math.Min(float64(p.Pix[3*i+c]), 8192))
+		}
+	}
+	return f
+}

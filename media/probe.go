@@ -1,0 +1,129 @@
+package media
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+)
+
+// Info is what a file or sequence says of itself.
+type Info struct {
+	Path     string  `json:"path"`
+	Kind     string  `json:"kind"` // movie, sequence or still
+	Codec    string  `json:"codec"`
+	W        int     `json:"width"`
+	H        int     `json:"height"`
+	Frames   int     `json:"frames"`
+	Rate     float64 `json:"rate"` // frames a second, 0 for a still
+	RateText string  `json:"rateText"`
+	Format   string  `json:"format"` // ffmpeg's name of the pixel format
+	Depth    int     `json:"depth"`
+	Full     bool    `json:"full"`   // full range
+	Matrix   string  `json:"matrix"` // of YUV: bt709, smpte170m, bt2020nc …
+	Transfer string  `json:"transfer"`
+	Alpha    bool    `json:"alpha"`
+}
+
+// FileError is a failure that the user can act on: it names the file and says what to do.
+type FileError struct{ Path, What, Remedy string }
+
+func (e *FileError) Error() string {
+	s := e.Path + ": " + e.What
+	if e.Remedy != "" {
+		s += "; " + e.Remedy
+	}
+	return s
+}
+
+// Probe looks a file or sequence (a name with a counter such as a.%06d.exr) over.
+func Probe(ctx context.Context, path string) (*Info, error) {
+	if strings.Contains(filepath.Base(path), "%") {
+		s, err := findSequence(path)
+		if err != nil {
+			return nil, err
+		}
+		in, err := Probe(ctx, s.file(0))
+		if err != nil {
+			return nil, err
+		}
+		in.Path, in.Kind, in.Frames, in.Rate, in.RateText = path, "sequence", s.count, 24, "24/1"
+		return in, nil
+	}
+	st, err := os.Stat(path)
+	switch {
+	case errors.Is(err, os.ErrNotExist):
+		return nil, &FileError{path, "there is no such file", "check the name"}
+	case err != nil:
+		return nil, &FileError{path, "cannot be looked at: " + cause(err), ""}
+	case st.IsDir():
+		return nil, &FileError{path, "is a folder", "name a file, or a sequence with a counter such as name.%06d.exr"}
+	case st.Size() == 0:
+		return nil, &FileError{path, "is empty", "copy it again from its source"}
+	}
+	if isStill(path) {
+		return probeStill(path)
+	}
+	return probeFFmpeg(ctx, path)
+}
+
+func cause(err error) string {
+	var p *os.PathError
+	if errors.As(err, &p) {
+		return p.Err.Error()
+	}
+	return err.Error()
+}
+
+func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
+	cmd := exec.CommandContext(ctx, "ffprobe", "-v", "error", "-select_streams", "v:0", "-count_packets",
+		"-show_entries", "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,r_frame_rate,nb_read_packets,bits_per_raw_sample", "-of", "json", "file:"+path)
+	var out, problem bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &out, &problem
+	if err := cmd.Run(); err != nil {
+		if errors.Is(err, exec.ErrNotFound) {
+			return nil, errors.New("ffprobe is not installed; install Debian's ffmpeg package")
+		}
+		return nil, &FileError{path, "is not a picture or movie that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
+	}
+	var r struct {
+		Streams []struct {
+			Codec    string `json:"codec_name"`
+			W        int    `json:"width"`
+			H        int    `json:"height"`
+			Format   string `json:"pix_fmt"`
+			Range    string `json:"color_range"`
+			Matrix   string `json:"color_space"`
+			Transfer string `json:"color_transfer"`
+			Rate     string `json:"r_frame_rate"`
+			Packets  string `json:"nb_read_packets"`
+		}
+	}
+	if err := json.Unmarshal(out.Bytes(), &r); err != nil || len(r.Streams) == 0 || r.Streams[0].W == 0 {
+		return nil, &FileError{path, "holds no picture that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
+	}
+	s := r.Streams[0]
+	in := &Info{Path: path, Kind: "movie", Codec: s.Codec, W: s.W, H: s.H, Format: s.Format, RateText: s.Rate, Matrix: s.Matrix, Transfer: s.Transfer, Full: s.Range == "pc"}
+	in.Frames, _ = strconv.Atoi(s.Packets)
+	if a, b, ok := strings.Cut(s.Rate, "/"); ok {
+		x, _ := strconv.ParseFloat(a, 64)
+		y, _ := strconv.ParseFloat(b, 64)
+		if y > 0 {
+			in.Rate = x / y
+		}
+	}
+	if ext := strings.ToLower(filepath.Ext(path)); ext == ".exr" || ext == ".dpx" {
+		in.Kind, in.Frames, in.Rate, in.RateText = "still", 1, 0, ""
+	}
+	if in.Frames == 0 {
+		return nil, &FileError{path, "holds no frames", "copy it again: it may be cut short"}
+	}
+	l := layoutOf(in)
+	in.Depth, in.Alpha = l.depth, l.alpha
+	return in, nil
+}

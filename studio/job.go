@@ -1,0 +1,297 @@
+package studio
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"velours/core/colour"
+	"velours/core/frame"
+	"velours/core/path"
+	"velours/media"
+)
+
+// BadInput marks an error that the caller's own words or files caused.
+type BadInput struct{ error }
+
+func (e BadInput) Unwrap() error { return e.error }
+
+// Bad is an error that the caller's input caused.
+func Bad(format string, args ...any) error { return BadInput{fmt.Errorf(format, args...)} }
+
+// Job renders frames of a source through a look to a file.
+type Job struct {
+	In, Out string
+	Look    *path.Look
+	// Encoding and Display override the look's when they are not empty.
+	Encoding, Display string
+	// First and Last frame, counted from 0; Last −1 is the end.
+	First, Last int
+	// Size, 0 for the source's.
+	W, H int
+	Tap  path.Station
+	Half bool
+}
+
+// ParseFrames reads "A-B" or "A".
+func ParseFrames(s string) (first, last int, err error) {
+	if s == "" {
+		return 0, -1, nil
+	}
+	a, b, ranged := strings.Cut(s, "-")
+	first, err = strconv.Atoi(a)
+	last = first
+	if err == nil && ranged {
+		last, err = strconv.Atoi(b)
+	}
+	if err != nil || first < 0 || last < first {
+		return 0, 0, Bad("%q is not a range of frames; write A-B, counted from 0", s)
+	}
+	return first, last, nil
+}
+
+// ParseSize reads "WxH".
+func ParseSize(s string) (w, h int, err error) {
+	if s == "" {
+		return 0, 0, nil
+	}
+	a, b, ok := strings.Cut(s, "x")
+	w, err1 := strconv.Atoi(a)
+	h, err2 := strconv.Atoi(b)
+	if !ok || err1 != nil || err2 != nil || w < 1 || h < 1 || w > 16384 || h > 16384 {
+		return 0, 0, Bad("%q is not a size; write WxH, each from 1 to 16384", s)
+	}
+	return w, h, nil
+}
+
+// SettledEncoding is what a file's own tags settle about its encoding, or "".
+func SettledEncoding(in *media.Info) string {
+	switch in.Transfer {
+	case "arib-std-b67":
+		return "hlg"
+	case "smpte2084":
+		return "pq"
+	case "bt709":
+		return "bt709"
+	case "bt2020-10", "bt2020-12":
+		return "bt2020"
+	case "iec61966-2-1", "srgb":
+		return "srgb"
+	}
+	if strings.EqualFold(filepath.Ext(in.Path), ".exr") {
+		return "linear-bt709" // the default chromaticities of the OpenEXR format
+	}
+	return ""
+}
+
+// settle fixes the job's look: encoding and display.
+func (j *Job) settle(in *media.Info) error {
+	if j.Look == nil {
+		j.Look = path.NewLook("clean")
+	}
+	j.Look = j.Look.Clone()
+	id := j.Encoding
+	if id == "" && j.Look.Step(path.Intake, "encoding") == nil {
+		if id = SettledEncoding(in); id == "" {
+			return Bad("%s does not say how it was encoded; declare it with --encoding", j.In)
+		}
+	}
+	if id != "" {
+		if _, err := colour.FindEncoding(id); err != nil {
+			return BadInput{err}
+		}
+		if err := j.Look.Set("intake.encoding.id", id); err != nil {
+			return BadInput{err}
+		}
+	}
+	if j.Display != "" {
+		if _, err := colour.FindDisplay(j.Display); err != nil {
+			return BadInput{err}
+		}
+		if err := j.Look.Set("screen.display.id", j.Display); err != nil {
+			return BadInput{err}
+		}
+	}
+	return nil
+}
+
+// Run renders the job; progress, if not nil, is told after every frame. Whatever fails, no file is
+// left half-written.
+func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
+	src, err := media.Open(ctx, j.In)
+	if err != nil {
+		return wrapInput(err)
+	}
+	defer src.Close()
+	if err := j.settle(src.Info); err != nil {
+		return err
+	}
+	if j.Tap == "" {
+		j.Tap = path.Finish
+	}
+	if j.Last < 0 {
+		j.Last = src.Info.Frames - 1
+	}
+	if j.Last >= src.Info.Frames {
+		return Bad("%s has frames 0 to %d, not %d", j.In, src.Info.Frames-1, j.Last)
+	}
+	w, h := src.Info.W, src.Info.H
+	if j.W > 0 {
+		w, h = j.W, j.H
+	}
+	rate := src.Info.RateText
+	light := j.Tap != path.Screen && j.Tap != path.Finish
+	out, err := media.Create(j.Out, j.First, media.Options{Rate: rate, Half: j.Half, Light: light})
+	if err != nil {
+		return wrapInput(err)
+	}
+	plan, err := path.Compile(ctx, j.Look, path.Raster{W: w, H: h}, j.Tap)
+	if err != nil {
+		return err
+	}
+	render := path.NewRenderer(0)
+	total := j.Last - j.First + 1
+	err = pipeline(ctx, j.First, j.Last, src.Frame,
+		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {
+			return render.Render(ctx, plan, held{src.Key(), f}, n)
+		},
+		func(n int, f *frame.Frame) error {
+			if err := out.Write(ctx, f); err != nil {
+				return err
+			}
+			if progress != nil {
+				progress(n-j.First+1, total)
+			}
+			return nil
+		})
+	if err == nil {
+		err = out.Close()
+	}
+	if err != nil {
+		out.Abort()
+	}
+	return err
+}
+
+// held is a source of one frame already read.
+type held struct {
+	key string
+	f   *frame.Frame
+}
+
+func (h held) Key() string                                      { return h.key }
+func (h held) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
+
+// pipeline overlaps reading, rendering and writing: each stage works on its own frame.
+func pipeline(ctx context.Context, first, last int,
+	read func(context.Context, int) (*frame.Frame, error),
+	work func(context.Context, int, *frame.Frame) (*frame.Frame, error),
+	write func(int, *frame.Frame) error) error {
+	type item struct {
+		n   int
+		f   *frame.Frame
+		err error
+	}
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	stage := func(in <-chan item, f func(item) item) <-chan item {
+		out := make(chan item, 1)
+		go func() {
+			defer close(out)
+			for i := range in {
+				if i.err == nil {
+					i = f(i)
+				}
+				select {
+				case out <- i:
+				case <-ctx.Done():
+					return
+				}
+				if i.err != nil {
+					return
+				}
+			}
+		}()
+		return out
+	}
+	numbers := make(chan item)
+	go func() {
+		defer close(numbers)
+		for n := first; n <= last; n++ {
+			select {
+			case numbers <- item{n: n}:
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	reads := stage(numbers, func(i item) item { i.f, i.err = read(ctx, i.n); return i })
+	done := stage(reads, func(i item) item { i.f, i.err = work(ctx, i.n, i.f); return i })
+	for i := range done {
+		if i.err != nil {
+			return i.err
+		}
+		if err := write(i.n, i.f); err != nil {
+			return err
+		}
+	}
+	return ctx.Err()
+}
+
+// wrapInput marks the failures of media that the user's file name or file causes.
+func wrapInput(err error) error {
+	var f *media.FileError
+	if errors.As(err, &f) {
+		return BadInput{err}
+	}
+	return err
+}
+
+// Conversion changes the encoding of pictures, with no film and no tone scale.
+type Conversion struct{ In, Out, From, To string }
+
+// Run converts every frame, in float64 by the published formulas; nothing is clipped.
+func (c Conversion) Run(ctx context.Context) error {
+	from, err := colour.FindEncoding(c.From)
+	if err != nil {
+		return BadInput{err}
+	}
+	to, err := colour.FindEncoding(c.To)
+	if err != nil {
+		return BadInput{err}
+	}
+	src, err := media.Open(ctx, c.In)
+	if err != nil {
+		return wrapInput(err)
+	}
+	defer src.Close()
+	out, err := media.Create(c.Out, 0, media.Options{Rate: src.Info.RateText})
+	if err != nil {
+		return wrapInput(err)
+	}
+	m := colour.Convert(from.Gamut, to.Gamut)
+	err = pipeline(ctx, 0, src.Info.Frames-1, src.Frame,
+		func(ctx context.Context, _ int, f *frame.Frame) (*frame.Frame, error) {
+			err := frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
+				for y := y0; y < y1; y++ {
+					r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
+					for x := range r {
+						v := m.Apply([3]float64{from.Decode(float64(r[x])), from.Decode(float64(g[x])), from.Decode(float64(b[x]))})
+						r[x], g[x], b[x] = float32(to.Encode(v[0])), float32(to.Encode(v[1])), float32(to.Encode(v[2]))
+					}
+				}
+			})
+			return f, err
+		},
+		func(_ int, f *frame.Frame) error { return out.Write(ctx, f) })
+	if err == nil {
+		err = out.Close()
+	}
+	if err != nil {
+		out.Abort()
+	}
+	return err
+}
