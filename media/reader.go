@@ -168,7 +168,7 @@ type pipe struct {
 // start runs a decoder whose first frame is frame from, counted by decoding from the beginning, so
 // that it is that frame whatever the file's index claims.
 func (r *Reader) start(path string, from int) (*pipe, error) {
-	args := []string{"-v", "error", "-nostdin", "-i", "file:" + path, "-map", "0:v:0", "-fps_mode", "passthrough"}
+	args := []string{"-v", "error", "-nostdin", "-xerror", "-i", "file:" + path, "-map", "0:v:0", "-fps_mode", "passthrough"}
 	if from > 0 {
 		args = append(args, "-vf", fmt.Sprintf("select=gte(n\\,%d)", from))
 	}
@@ -212,4 +212,14 @@ func (p *pipe) complaint() string {
 		line = after
 	}
 	return " (" + line + ")"
+}
+
+// Stale tells whether the file has changed since the reader was opened.
+func (r *Reader) Stale() bool {
+	first := r.Info.Path
+	if r.seq != nil {
+		first = r.seq.file(0)
+	}
+	st, err := os.Stat(first)
+	return err != nil || r.key != fmt.Sprintf("%s %d %d", r.Info.Path, st.Size(), st.ModTime().UnixNano())
 }

@@ -231,8 +231,9 @@ type encoder struct {
 	buf     []byte
 }
 
-// movieArgs chooses codec and container by the name: ProRes 422 HQ in .mov, H.264 10-bit 4:2:2 in
-// .mp4, lossless FFV1 in .mkv. Both of the first take planar 4:2:2 in BT.709, legal range.
+// startEncoder chooses codec and container by the name: ProRes 422 HQ in .mov, H.264 10-bit 4:2:0 in
+// .mp4 (at 4:2:2 Debian's encoder breaks for some heights), lossless FFV1 in .mkv. Both of the
+// first take planar 4:2:2 in BT.709, legal range.
 func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
 	e := &encoder{part: partName(path), path: path}
 	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", strconv.Itoa(w) + "x" + strconv.Itoa(h), "-r", opt.Rate}
@@ -242,7 +243,7 @@ func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
 		args = append(args, "-pix_fmt", "yuv422p10le", "-i", "pipe:0", "-c:v", "prores_ks", "-profile:v", "3")
 		args = append(append(args, tags...), "-f", "mov")
 	case ".mp4":
-		args = append(args, "-pix_fmt", "yuv422p10le", "-i", "pipe:0", "-c:v", "libx264", "-preset", "medium", "-crf", "12")
+		args = append(args, "-pix_fmt", "yuv422p10le", "-i", "pipe:0", "-c:v", "libx264", "-pix_fmt", "yuv420p10le", "-preset", "medium", "-crf", "12")
 		args = append(append(args, tags...), "-movflags", "+faststart", "-f", "mp4")
 	default:
 		e.rgb = true

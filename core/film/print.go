@@ -197,3 +197,9 @@ func Lamp(n *Negative, d [3]float64) [3]float64 {
 }
 
 var viewing = spectrum.Daylight(5000)
+
+// LampWhite is the chromaticity of the lamp that Lamp shows a negative against, at Y = 1.
+func LampWhite() [3]float64 {
+	x := viewing.XYZ()
+	return [3]float64{x[0] / x[1], 1, x[2] / x[1]}
+}

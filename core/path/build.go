@@ -158,3 +158,12 @@ func (s *shelf) get(key string, make_ func() (any, error)) (any, error) {
 	}
 	return v, nil
 }
+
+// NegativeOf is the developed negative of a look, nil where the look has no film.
+func NegativeOf(l *Look) *film.Negative {
+	b := gather(l)
+	if !b.film.on {
+		return nil
+	}
+	return b.film.negative()
+}

@@ -19,9 +19,9 @@ import (
 // camera is what a shot was recorded with: an encoding and a rate factor that keeps the movie
 // under 4 MB.
 var camera = map[string]struct{ encoding, crf string }{
-	"footlights": {"logc4", "15"},
-	"workbench":  {"logc3", "15"},
-	"courtyard":  {"slog3-cine", "19"},
+	"footlights": {"logc4", "13"},
+	"workbench":  {"logc3", "14"},
+	"courtyard":  {"slog3-cine", "17"},
 }
 
 // encode turns the frames of a folder into camera movies and draws the chart.
@@ -41,7 +41,7 @@ func encode(ctx context.Context, from, to string) error {
 	return w.Write(ctx, planes(stage.Slate()))
 }
 
-// movie writes 10-bit 4:2:2 H.264; one thread, so that the bits do not depend on the machine.
+// movie writes 10-bit 4:2:2 H.265 (Debian's H.264 encoder breaks at this size and depth); one thread, so that the bits do not depend on the machine.
 func movie(ctx context.Context, name, from, to string) error {
 	c := camera[name]
 	e, err := colour.FindEncoding(c.encoding)
@@ -50,7 +50,7 @@ func movie(ctx context.Context, name, from, to string) error {
 	}
 	m := colour.Convert(colour.AP1, e.Gamut)
 	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-s", "1920x1080", "-r", "24", "-pix_fmt", "yuv422p10le", "-i", "pipe:0",
-		"-c:v", "libx264", "-profile:v", "high422", "-preset", "slow", "-crf", c.crf, "-g", "12", "-threads", "1",
+		"-c:v", "libx265", "-preset", "fast", "-crf", c.crf, "-tag:v", "hvc1", "-x265-params", "log-level=error:pools=1:frame-threads=1:keyint=12:info=0",
 		"-colorspace", "bt709", "-color_range", "tv", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-movflags", "+faststart", "-f", "mov", to)
 	cmd.Stderr = os.Stderr
 	in, err := cmd.StdinPipe()

@@ -1,0 +1,182 @@
+package server
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"sort"
+	"strings"
+
+	"velours/core/path"
+)
+
+// Describe is the OpenAPI 3.1 description of the API, made from the table of routes.
+func Describe() map[string]any {
+	d := &describer{schemas: map[string]any{}}
+	paths := map[string]any{}
+	for _, r := range routes {
+		p := strings.ReplaceAll(r.path, ":id", "{id}")
+		op := map[string]any{"summary": r.summary, "responses": map[string]any{
+			"default": map[string]any{"description": "A problem (RFC 9457)", "content": map[string]any{"application/problem+json": map[string]any{"schema": d.schema(reflect.TypeOf(Problem{}))}}},
+		}}
+		ok := map[string]any{"description": "Done"}
+		code := "204"
+		if r.out != nil {
+			code = "200"
+			ok["content"] = map[string]any{"application/json": map[string]any{"schema": d.schema(reflect.TypeOf(r.out))}}
+		}
+		op["responses"].(map[string]any)[code] = ok
+		if r.in != nil {
+			op["requestBody"] = map[string]any{"required": true, "content": map[string]any{"application/json": map[string]any{"schema": d.schema(reflect.TypeOf(r.in))}}}
+		}
+		if strings.Contains(p, "{id}") {
+			op["parameters"] = []any{map[string]any{"name": "id", "in": "path", "required": true, "schema": map[string]any{"type": "integer"}}}
+		}
+		if paths[p] == nil {
+			paths[p] = map[string]any{}
+		}
+		paths[p].(map[string]any)[strings.ToLower(r.method)] = op
+	}
+	return map[string]any{
+		"openapi": "3.1.0", "info": map[string]any{"title": "Velours", "version": "1"},
+		"servers": []any{map[string]any{"url": "/api/v1"}}, "paths": paths,
+		"components": map[string]any{"schemas": d.schemas},
+	}
+}
+
+type describer struct{ schemas map[string]any }
+
+var rawJSON = reflect.TypeOf(json.RawMessage{})
+
+func (d *describer) schema(t reflect.Type) map[string]any {
+	switch {
+	case t == rawJSON:
+		return map[string]any{"type": "object"}
+	case t.Kind() == reflect.Pointer:
+		return d.schema(t.Elem())
+	}
+	switch t.Kind() {
+	case reflect.String:
+		return map[string]any{"type": "string"}
+	case reflect.Bool:
+		return map[string]any{"type": "boolean"}
+	case reflect.Float64, reflect.Float32:
+		return map[string]any{"type": "number"}
+	case reflect.Int, reflect.Uint, reflect.Int64, reflect.Uint64:
+		return map[string]any{"type": "integer"}
+	case reflect.Slice:
+		return map[string]any{"type": "array", "items": d.schema(t.Elem())}
+	case reflect.Map:
+		return map[string]any{"type": "object", "additionalProperties": d.schema(t.Elem())}
+	case reflect.Interface:
+		return map[string]any{}
+	case reflect.Struct:
+		name := t.Name()
+		if _, ok := d.schemas[name]; !ok {
+			d.schemas[name] = true // stops recursion
+			props := map[string]any{}
+			var need []string
+			for _, f := range fields(t) {
+				props[f.name] = d.schema(f.typ)
+				if !f.optional {
+					need = append(need, f.name)
+				}
+			}
+			d.schemas[name] = map[string]any{"type": "object", "properties": props, "required": need}
+		}
+		return map[string]any{"$ref": "#/components/schemas/" + name}
+	}
+	panic("server: no schema for " + t.String())
+}
+
+type field struct {
+	name     string
+	typ      reflect.Type
+	optional bool
+	ts       string
+}
+
+func fields(t reflect.Type) []field {
+	var out []field
+	for f := range t.Fields() {
+		tag := f.Tag.Get("json")
+		if !f.IsExported() || tag == "" || tag == "-" {
+			continue
+		}
+		name, rest, _ := strings.Cut(tag, ",")
+		out = append(out, field{name, f.Type, strings.Contains(rest, "omitempty"), f.Tag.Get("ts")})
+	}
+	return out
+}
+
+// TypeScript is the front end's view of every message, so that nothing is typed twice.
+func TypeScript() string {
+	w := &typist{done: map[string]string{}}
+	for _, r := range routes {
+		for _, v := range []any{r.in, r.out} {
+			if v != nil {
+				w.name(reflect.TypeOf(v))
+			}
+		}
+	}
+	for _, v := range []any{Request{}, Reply{}, Problem{}, path.Look{}} {
+		w.name(reflect.TypeOf(v))
+	}
+	var names []string
+	for n := range w.done {
+		names = append(names, n)
+	}
+	sort.Strings(names)
+	var b strings.Builder
+	b.WriteString("// Made from the Go types by `go generate ./server`. Do not edit.\n")
+	for _, n := range names {
+		fmt.Fprintf(&b, "\nexport interface %s {\n%s}\n", n, w.done[n])
+	}
+	return b.String()
+}
+
+type typist struct{ done map[string]string }
+
+func (w *typist) name(t reflect.Type) string {
+	switch {
+	case t == rawJSON:
+		return "unknown"
+	case t.Kind() == reflect.Pointer:
+		return w.name(t.Elem())
+	}
+	switch t.Kind() {
+	case reflect.String:
+		return "string"
+	case reflect.Bool:
+		return "boolean"
+	case reflect.Float64, reflect.Float32, reflect.Int, reflect.Uint, reflect.Int64, reflect.Uint64:
+		return "number"
+	case reflect.Slice:
+		return w.name(t.Elem()) + "[]"
+	case reflect.Map:
+		return "Record<string, " + w.name(t.Elem()) + ">"
+	case reflect.Interface:
+		return "unknown"
+	}
+	name := t.Name()
+	if _, ok := w.done[name]; !ok {
+		w.done[name] = ""
+		var b strings.Builder
+		for _, f := range fields(t) {
+			mark := ""
+			if f.optional {
+				mark = "?"
+			}
+			typ := f.ts
+			if typ == "" {
+				typ = w.name(f.typ)
+			}
+			if f.typ.Kind() == reflect.Pointer && !f.optional {
+				typ += " | null"
+			}
+			fmt.Fprintf(&b, "  %s%s: %s\n", f.name, mark, typ)
+		}
+		w.done[name] = b.String()
+	}
+	return name
+}

@@ -1,0 +1,120 @@
+package server
+
+import (
+	"encoding/json"
+
+	"velours/core/path"
+	"velours/library"
+	"velours/studio"
+)
+
+// Reel is a job with its shots.
+type Reel struct {
+	ID    uint   `json:"id"`
+	Name  string `json:"name"`
+	Shots []Shot `json:"shots"`
+}
+
+// Shot is one shot as the screen needs it.
+type Shot struct {
+	ID       uint            `json:"id"`
+	Name     string          `json:"name"`
+	Scene    string          `json:"scene"`
+	Kind     string          `json:"kind"`
+	Width    int             `json:"width"`
+	Height   int             `json:"height"`
+	Frames   int             `json:"frames"`
+	Rate     float64         `json:"rate"`
+	Depth    int             `json:"depth"`
+	Codec    string          `json:"codec"`
+	Encoding string          `json:"encoding"`
+	Look     json.RawMessage `json:"look" ts:"Look"`
+	Frame    int             `json:"frame"`
+	Undo     string          `json:"undo"`
+	Redo     string          `json:"redo"`
+}
+
+// Desk is everything declared: stations, kinds and their settings, delivery formats.
+type Desk struct {
+	Stations []StationInfo   `json:"stations"`
+	Kinds    []*path.Kind    `json:"kinds"`
+	Formats  []studio.Format `json:"formats"`
+	Engine   string          `json:"engine"`
+}
+
+// StationInfo names a station.
+type StationInfo struct {
+	ID    path.Station `json:"id"`
+	Label string       `json:"label"`
+}
+
+// NewShot asks for a file or sequence to be brought in.
+type NewShot struct {
+	Path string `json:"path"`
+}
+
+// FrameAt remembers where a shot was looked at.
+type FrameAt struct {
+	Frame int `json:"frame"`
+}
+
+// NewDelivery asks for a delivery.
+type NewDelivery struct {
+	Format string `json:"format"`
+	Frame  int    `json:"frame"`
+}
+
+// Delivery is a render to files and how far it is.
+type Delivery struct {
+	ID     uint   `json:"id"`
+	ShotID uint   `json:"shotId"`
+	Format string `json:"format"`
+	Path   string `json:"path"`
+	State  string `json:"state"`
+	Done   int    `json:"done"`
+	Total  int    `json:"total"`
+	Note   string `json:"note"`
+}
+
+// Problem is an error as RFC 9457 describes it.
+type Problem struct {
+	Type   string `json:"type"`
+	Title  string `json:"title"`
+	Status int    `json:"status"`
+	Detail string `json:"detail"`
+}
+
+// Request is what a window asks for over its socket. A newer request of the same channel cancels
+// the older one in the middle of its work.
+type Request struct {
+	Channel string      `json:"channel"` // picture, other or ribbon
+	Seq     int         `json:"seq"`
+	View    studio.View `json:"view"`
+	// BandW and BandH are the size of a band of the ribbon.
+	BandW int `json:"bandWidth,omitempty"`
+	BandH int `json:"bandHeight,omitempty"`
+}
+
+// Reply precedes the pixels of a picture, or stands alone for a problem or a delivery.
+type Reply struct {
+	Channel  string    `json:"channel"`
+	Seq      int       `json:"seq"`
+	Stage    string    `json:"stage"` // draft or exact
+	W        int       `json:"width"`
+	H        int       `json:"height"`
+	SourceW  int       `json:"sourceWidth"`
+	SourceH  int       `json:"sourceHeight"`
+	MS       float64   `json:"ms"`
+	Problem  string    `json:"problem,omitempty"`
+	Delivery *Delivery `json:"delivery,omitempty"`
+}
+
+func (s *Server) shot(x *library.Shot) (Shot, error) {
+	undo, redo, err := s.studio.Neighbours(x)
+	return Shot{ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
+		Encoding: x.Encoding, Look: json.RawMessage(x.Look), Frame: x.Frame, Undo: undo, Redo: redo}, err
+}
+
+func delivery(d *library.Delivery) Delivery {
+	return Delivery{d.ID, d.ShotID, d.Format, d.Path, d.State, d.Done, d.Total, d.Note}
+}

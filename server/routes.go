@@ -1,0 +1,182 @@
+package server
+
+import (
+	"fmt"
+	"net/http"
+	"path/filepath"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"velours/core/path"
+	"velours/core/vec"
+	"velours/library"
+	"velours/studio"
+)
+
+// route is one call of the API; the description and the front end's types come from this table.
+type route struct {
+	method, path, summary string
+	in, out               any
+	call                  func(s *Server, c *gin.Context) (any, error)
+}
+
+var routes = []route{
+	{"GET", "/desk", "Everything that is declared: stations, kinds, settings, formats", nil, Desk{}, (*Server).desk},
+	{"GET", "/reels", "All reels with their shots", nil, []Reel{}, (*Server).reels},
+	{"POST", "/reels/:id/shots", "Bring a file or sequence into a reel", NewShot{}, Shot{}, (*Server).addShot},
+	{"GET", "/shots/:id", "One shot", nil, Shot{}, (*Server).getShot},
+	{"POST", "/shots/:id/edits", "Change a shot", studio.Edit{}, Shot{}, (*Server).edit},
+	{"POST", "/shots/:id/undo", "Take the last change back", nil, Shot{}, (*Server).undo},
+	{"POST", "/shots/:id/redo", "Do again what undo took back", nil, Shot{}, (*Server).redo},
+	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
+	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
+	{"GET", "/deliveries", "The newest deliveries", nil, []Delivery{}, (*Server).deliveries},
+	{"DELETE", "/deliveries/:id", "Cancel a delivery", nil, nil, (*Server).cancel},
+	{"GET", "/deliveries/:id/file", "The file of a finished delivery", nil, nil, nil},
+}
+
+func id(c *gin.Context) (uint, error) {
+	n, err := strconv.ParseUint(c.Param("id"), 10, 32)
+	if err != nil {
+		return 0, studio.Bad("%q is not a number", c.Param("id"))
+	}
+	return uint(n), nil
+}
+
+// body reads a JSON body, refusing what it does not know.
+func body[T any](c *gin.Context) (T, error) {
+	var v T
+	if err := decode(http.MaxBytesReader(c.Writer, c.Request.Body, 1<<20), &v); err != nil {
+		return v, studio.Bad("the request cannot be read: %w", err)
+	}
+	return v, nil
+}
+
+func (s *Server) desk(*gin.Context) (any, error) {
+	d := Desk{Kinds: path.Kinds(), Formats: studio.Formats, Engine: vec.Backend()}
+	for _, st := range path.Stations {
+		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
+	}
+	return d, nil
+}
+
+func (s *Server) reels(*gin.Context) (any, error) {
+	list, err := s.studio.Reels()
+	if err != nil {
+		return nil, err
+	}
+	out := []Reel{}
+	for _, r := range list {
+		o := Reel{ID: r.ID, Name: r.Name, Shots: []Shot{}}
+		for i := range r.Shots {
+			shot, err := s.shot(&r.Shots[i])
+			if err != nil {
+				return nil, err
+			}
+			o.Shots = append(o.Shots, shot)
+		}
+		out = append(out, o)
+	}
+	return out, nil
+}
+
+// withShot runs f on the shot of the path and answers with the shot as it is then.
+func (s *Server) withShot(c *gin.Context, f func(id uint) (*library.Shot, error)) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	shot, err := f(n)
+	if err != nil {
+		return nil, err
+	}
+	return s.shot(shot)
+}
+
+func (s *Server) addShot(c *gin.Context) (any, error) {
+	n, err := body[NewShot](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.withShot(c, func(reel uint) (*library.Shot, error) { return s.studio.AddShot(c, reel, n.Path) })
+}
+
+func (s *Server) getShot(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Shot) }
+
+func (s *Server) edit(c *gin.Context) (any, error) {
+	e, err := body[studio.Edit](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.Edit(id, e) })
+}
+
+func (s *Server) undo(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Undo) }
+func (s *Server) redo(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Redo) }
+
+func (s *Server) frame(c *gin.Context) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	f, err := body[FrameAt](c)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.studio.SetFrame(n, f.Frame)
+}
+
+func (s *Server) deliver(c *gin.Context) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	q, err := body[NewDelivery](c)
+	if err != nil {
+		return nil, err
+	}
+	d, err := s.studio.Deliver(n, q.Format, q.Frame)
+	if err != nil {
+		return nil, err
+	}
+	return delivery(d), nil
+}
+
+func (s *Server) deliveries(*gin.Context) (any, error) {
+	list, err := s.studio.Deliveries()
+	if err != nil {
+		return nil, err
+	}
+	out := []Delivery{}
+	for i := range list {
+		out = append(out, delivery(&list[i]))
+	}
+	return out, nil
+}
+
+func (s *Server) cancel(c *gin.Context) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.studio.CancelDelivery(n)
+}
+
+// file sends a finished delivery's file.
+func (s *Server) file(c *gin.Context) {
+	n, err := id(c)
+	if err == nil {
+		var d *library.Delivery
+		if d, err = s.studio.Delivery(n); err == nil {
+			if d.State != "done" {
+				err = studio.Bad("delivery %d is not finished", n)
+			} else {
+				c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", filepath.Base(d.Path)))
+				c.File(d.Path)
+				return
+			}
+		}
+	}
+	problem(c, err)
+}

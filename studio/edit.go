@@ -1,0 +1,160 @@
+package studio
+
+import (
+	"encoding/json"
+	"fmt"
+
+	"velours/core/colour"
+	"velours/core/path"
+	"velours/library"
+)
+
+// Edit is one change to a shot. Op says which:
+//
+//	set       give Setting of Kind at Station the value Value, and switch the step on
+//	reset     put Setting of Kind back to its default
+//	clear     put the whole step back to its defaults
+//	on, off   switch the step, or with no Kind the station
+//	strength  set the strength of the step, or with no Kind of the station (0 to 1)
+//	declare   declare the shot's encoding: Value is its id
+//	restart   put everything back to how the shot came
+//	look      replace the look by Look
+type Edit struct {
+	Op      string          `json:"op"`
+	Station path.Station    `json:"station,omitempty"`
+	Kind    string          `json:"kind,omitempty"`
+	Setting string          `json:"setting,omitempty"`
+	Value   any             `json:"value,omitempty"`
+	Look    json.RawMessage `json:"look,omitempty"`
+	// Gesture joins the edits of one drag into one undoable step.
+	Gesture string `json:"gesture,omitempty"`
+}
+
+// Edit changes a shot and records the change.
+func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
+	return s.lib.Apply(id, e.Gesture, func(shot *library.Shot) (string, string, string, error) {
+		look, err := path.ParseLook([]byte(shot.Look))
+		if err != nil {
+			return "", "", "", fmt.Errorf("the look of %s: %w", shot.Name, err)
+		}
+		encoding := shot.Encoding
+		label, err := e.apply(shot, &look, &encoding)
+		if err != nil {
+			return "", "", "", BadInput{err}
+		}
+		doc, err := marshal(look)
+		return doc, encoding, label, err
+	})
+}
+
+func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (label string, err error) {
+	l := *look
+	switch e.Op {
+	case "restart":
+		*look, err = path.ParseLook([]byte(shot.Start))
+		return "Reset everything", err
+	case "look":
+		*look, err = path.ParseLook(e.Look)
+		return "Load a look", err
+	case "declare":
+		id, _ := e.Value.(string)
+		enc, err := colour.FindEncoding(id)
+		if err != nil {
+			return "", err
+		}
+		*encoding = id
+		return "Encoding " + enc.Label, nil
+	}
+	if e.Kind == "" {
+		if _, err := path.ParseStation(string(e.Station)); err != nil {
+			return "", err
+		}
+		st := l.Station(e.Station)
+		switch e.Op {
+		case "on", "off":
+			st.On = e.Op == "on"
+			return e.Station.Label() + " " + e.Op, nil
+		case "strength":
+			st.Strength, _ = e.Value.(float64)
+			return e.Station.Label() + " strength", l.Check()
+		case "clear":
+			delete(l.Stations, e.Station)
+			return "Reset " + e.Station.Label(), nil
+		}
+		return "", fmt.Errorf("there is no edit %q of a station", e.Op)
+	}
+	k, err := path.FindKind(e.Station, e.Kind)
+	if err != nil {
+		return "", err
+	}
+	if k.Path() == "intake.encoding" {
+		return "", fmt.Errorf("the encoding is declared, not set: it belongs to the shot")
+	}
+	switch e.Op {
+	case "set":
+		return k.Label, l.Set(k.Path()+"."+e.Setting, e.Value)
+	case "reset":
+		if p := l.Step(e.Station, e.Kind); p != nil {
+			delete(p.Settings, e.Setting)
+		}
+		return "Reset " + k.Label, nil
+	case "clear":
+		if p := l.Step(e.Station, e.Kind); p != nil {
+			p.Settings, p.Strength = map[string]any{}, 1
+		}
+		return "Reset " + k.Label, nil
+	}
+	p, err := l.Ensure(e.Station, e.Kind)
+	if err != nil {
+		return "", err
+	}
+	switch e.Op {
+	case "on", "off":
+		if p.On = e.Op == "on"; p.On {
+			l.Station(e.Station).On = true
+		}
+		return k.Label + " " + e.Op, nil
+	case "strength":
+		x, ok := e.Value.(float64)
+		if !ok {
+			return "", fmt.Errorf("%s: a strength is a number from 0 to 1, not %v", k.Path(), e.Value)
+		}
+		p.Strength = x
+		return k.Label + " strength", l.Check()
+	}
+	return "", fmt.Errorf("there is no edit %q", e.Op)
+}
+
+// Undo takes the last change back; Redo does it again.
+func (s *Studio) Undo(id uint) (*library.Shot, error) { return s.lib.Travel(id, -1) }
+
+// Redo does again what Undo took back.
+func (s *Studio) Redo(id uint) (*library.Shot, error) { return s.lib.Travel(id, 1) }
+
+// Neighbours returns the labels of what undo and redo would touch.
+func (s *Studio) Neighbours(shot *library.Shot) (undo, redo string, err error) {
+	return s.lib.Neighbours(shot)
+}
+
+// marshal writes a look in its canonical form.
+func marshal(l *path.Look) (string, error) {
+	data, err := json.Marshal(l)
+	return string(data), err
+}
+
+// LookOf is a shot's look with its declared encoding in it.
+func LookOf(shot *library.Shot) (*path.Look, error) {
+	l, err := path.ParseLook([]byte(shot.Look))
+	if err != nil {
+		return nil, err
+	}
+	return l, declare(l, shot.Encoding)
+}
+
+func declare(l *path.Look, encoding string) error {
+	if encoding == "" {
+		// undeclared: shown as it stands, as plain video, and marked so
+		encoding = "bt709"
+	}
+	return l.Set("intake.encoding.id", encoding)
+}

@@ -1,0 +1,116 @@
+import { Slider } from 'radix-ui'
+import { useRef, useState, type KeyboardEvent } from 'react'
+import { Tip } from './Tip'
+
+export interface DialProps {
+  label: string
+  help: string
+  unit?: string
+  min: number
+  max: number
+  step: number
+  initial: number
+  value: number
+  /** Above 1 gives more travel at the low end. */
+  curve?: number
+  dim?: boolean
+  onChange: (value: number, gesture: string, hurry: boolean) => void
+  onReset: () => void
+}
+
+let gestures = 0
+/** A new name for one movement of the hand, so that it undoes as one. */
+export function newGesture() {
+  return `${Date.now().toString(36)}-${++gestures}`
+}
+
+export function tidy(value: number, step: number) {
+  const digits = Math.max(0, Math.min(4, Math.ceil(-Math.log10(step) - 1e-9)))
+  return Number((Math.round(value / step) * step).toFixed(digits))
+}
+
+/** One value: a name with help, a line to draw along, a number to type. Double-click or Backspace puts the default back. */
+export function Dial(p: DialProps) {
+  const gesture = useRef('')
+  const [typed, setTyped] = useState<string | null>(null)
+  const curve = p.curve ?? 1
+  const span = p.max - p.min
+  const toPlace = (v: number) => Math.pow(Math.max(0, (v - p.min) / span), 1 / curve)
+  const toValue = (u: number) => tidy(p.min + span * Math.pow(u, curve), p.step)
+  const at = toPlace(p.value)
+  const home = toPlace(p.initial)
+  const signed = p.min < 0
+  const digits = Math.max(0, Math.min(2, Math.ceil(-Math.log10(p.step) - 1e-9)))
+  const shown = (signed && p.value > 0 ? '+' : '') + p.value.toFixed(digits)
+
+  function nudge(event: KeyboardEvent) {
+    const sign = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key]
+    if (sign) {
+      event.preventDefault()
+      const size = p.step * (event.shiftKey ? 10 : 1) * (event.altKey ? 0.2 : 1)
+      const next = Math.max(p.min, Math.min(p.max, Number((p.value + sign * size).toFixed(4))))
+      p.onChange(next, newGesture(), false)
+    } else if (event.key === 'Backspace' || event.key === 'Delete') {
+      event.preventDefault()
+      p.onReset()
+    }
+  }
+  function commit(text: string) {
+    setTyped(null)
+    const v = Number(text.replace(',', '.').replace('+', ''))
+    if (text.trim() !== '' && Number.isFinite(v)) p.onChange(Math.max(p.min, Math.min(p.max, v)), newGesture(), false)
+  }
+
+  return (
+    <div className={`grid h-6 grid-cols-[92px_minmax(0,1fr)_84px] items-center gap-2 ${p.dim ? 'opacity-50' : ''}`}>
+      <Tip help={p.help} side="left">
+        <span className="truncate text-soft" onDoubleClick={p.onReset}>
+          {p.label}
+        </span>
+      </Tip>
+      <Slider.Root
+        className="relative flex h-5 touch-none items-center"
+        min={0}
+        max={1}
+        step={0.0005}
+        value={[at]}
+        onPointerDown={() => (gesture.current = newGesture())}
+        onValueChange={([u]) => p.onChange(toValue(u!), gesture.current || newGesture(), true)}
+        onValueCommit={() => (gesture.current = '')}
+        onDoubleClick={p.onReset}
+      >
+        <Slider.Track className="relative h-[2px] grow bg-line">
+          <span className="absolute h-full bg-soft" style={{ left: `${100 * Math.min(at, home)}%`, width: `${100 * Math.abs(at - home)}%` }} />
+          <span className="absolute -top-[2px] h-[6px] w-px bg-dim" style={{ left: `${100 * home}%` }} />
+        </Slider.Track>
+        <Slider.Thumb
+          aria-label={p.label}
+          aria-valuetext={`${shown} ${p.unit ?? ''}`}
+          onKeyDown={nudge}
+          className="block h-[13px] w-[3px] rounded-[1px] bg-text outline-offset-4"
+        />
+      </Slider.Root>
+      <label className="flex items-baseline justify-end gap-1 text-right">
+        <input
+          aria-label={`${p.label}, value`}
+          className="w-10 min-w-0 rounded-sm bg-transparent text-right text-text hover:bg-raise focus:bg-raise"
+          value={typed ?? shown}
+          onFocus={(e) => e.currentTarget.select()}
+          onChange={(e) => setTyped(e.currentTarget.value)}
+          onBlur={(e) => typed !== null && commit(e.currentTarget.value)}
+          onDoubleClick={p.onReset}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') e.currentTarget.blur()
+            if (e.key === 'Escape') {
+              setTyped(null)
+              e.currentTarget.blur()
+            }
+            if (e.key === 'ArrowUp' || e.key === 'ArrowDown') nudge(e)
+            e.stopPropagation()
+          }}
+        />
+        <span className="w-9 shrink-0 truncate text-left text-xs text-dim">{p.unit}</span>
+      </label>
+    </div>
+  )
+}

@@ -1,0 +1,24 @@
+import { Dialog } from 'radix-ui'
+import type { ReactNode } from 'react'
+
+/** A sheet over the room, with a title and a way to close it. */
+export function Sheet({ title, about, open, onOpen, trigger, children }: { title: string; about: string; open: boolean; onOpen: (open: boolean) => void; trigger: ReactNode; children: ReactNode }) {
+  return (
+    <Dialog.Root open={open} onOpenChange={onOpen}>
+      <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <Dialog.Content className="fixed right-4 top-12 z-50 max-h-[calc(100vh-64px)] w-[440px] overflow-y-auto rounded-[4px] border border-line bg-wall p-4 shadow-xl">
+          <div className="flex items-baseline justify-between">
+            <Dialog.Title className="text-base font-semibold">{title}</Dialog.Title>
+            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text" aria-label="Close">
+              Close
+            </Dialog.Close>
+          </div>
+          <Dialog.Description className="mb-3 mt-1 text-dim">{about}</Dialog.Description>
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}

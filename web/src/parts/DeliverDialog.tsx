@@ -1,0 +1,71 @@
+import { useState } from 'react'
+import type { Delivery } from '../api/types.gen'
+import { Button } from '../controls/Button'
+import { Sheet } from '../controls/Sheet'
+import { studio, useStudio } from '../state/studio'
+
+/** What to deliver, and how far each delivery is. */
+export function DeliverDialog() {
+  const [open, setOpen] = useState(false)
+  const formats = useStudio((s) => s.desk?.formats)
+  const deliveries = useStudio((s) => s.deliveries)
+  const running = deliveries.some((d) => d.state === 'running')
+  return (
+    <Sheet
+      title="Deliver"
+      about="Deliveries go on when this page is closed. What is cancelled or fails leaves nothing half-written."
+      open={open}
+      onOpen={setOpen}
+      trigger={
+        <Button active={running || open} className="border-plum text-text">
+          Deliver
+        </Button>
+      }
+    >
+      <ul className="grid gap-1">
+        {formats?.map((f) => (
+          <li key={f.id}>
+            <button type="button" className="w-full rounded-sm border border-line px-2.5 py-1.5 text-left hover:border-plum" onClick={() => void studio.deliver(f.id)}>
+              {f.label}
+              <div className="text-xs text-dim">{f.note}</div>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <h3 className="mb-1.5 mt-4 text-soft">Deliveries</h3>
+      {deliveries.length === 0 && <p className="text-dim">None yet. Choose a form above; the file appears here.</p>}
+      <ul className="grid gap-2" data-testid="deliveries">
+        {deliveries.slice(0, 12).map((d) => (
+          <Row key={d.id} d={d} label={formats?.find((f) => f.id === d.format)?.label ?? d.format} />
+        ))}
+      </ul>
+    </Sheet>
+  )
+}
+
+function Row({ d, label }: { d: Delivery; label: string }) {
+  const single = d.state === 'done' && !d.path.includes('%')
+  return (
+    <li className="rounded-sm bg-card px-2.5 py-1.5" data-state={d.state}>
+      <div className="flex items-baseline gap-2">
+        <span className="grow">{label}</span>
+        <span className={d.state === 'failed' ? 'text-amber' : 'text-dim'}>{d.state === 'running' ? `${d.done} of ${d.total}` : d.state}</span>
+        {d.state === 'running' && <Button onClick={() => void studio.cancel(d.id)}>Cancel</Button>}
+        {single && (
+          <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/deliveries/${d.id}/file`}>
+            Save
+          </a>
+        )}
+      </div>
+      {d.state === 'running' && (
+        <div className="mt-1.5 h-[3px] bg-line" role="progressbar" aria-valuenow={d.done} aria-valuemax={d.total} aria-label={label}>
+          <div className="h-full bg-plum" style={{ width: `${(100 * d.done) / d.total}%` }} />
+        </div>
+      )}
+      <div className="mt-0.5 truncate text-xs text-dim" title={d.path}>
+        {d.path}
+      </div>
+      {d.note && <div className={`text-xs ${d.state === 'failed' ? 'text-amber' : 'text-soft'}`}>{d.note}</div>}
+    </li>
+  )
+}

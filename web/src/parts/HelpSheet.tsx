@@ -1,0 +1,40 @@
+import { useEffect, useState } from 'react'
+import { Button } from '../controls/Button'
+import { Sheet } from '../controls/Sheet'
+
+const keys: [string, string][] = [
+  ['1 – 7', 'open a station'],
+  [', and .', 'a frame back, a frame forward'],
+  ['Space', 'play, stop'],
+  ['\\ held', 'the other side in place of the picture'],
+  ['W', 'wipe'],
+  ['Z', 'fit, or one to one'],
+  ['F', 'full screen'],
+  ['B', 'surround: black, dark, grey, white'],
+  ['Ctrl Z, Ctrl Shift Z', 'undo, redo'],
+  ['arrows on a value', 'step; with Shift coarse, with Alt fine'],
+  ['double-click, Backspace', 'a value back to its default'],
+  ['?', 'this sheet'],
+]
+
+/** Every key there is. */
+export function HelpSheet() {
+  const [open, setOpen] = useState(false)
+  useEffect(() => {
+    const show = () => setOpen(true)
+    window.addEventListener('velours-help', show)
+    return () => window.removeEventListener('velours-help', show)
+  }, [])
+  return (
+    <Sheet title="Keys" about="Rest the pointer on any name for what it does and which way people usually go." open={open} onOpen={setOpen} trigger={<Button aria-label="Keys and help">?</Button>}>
+      <dl className="grid grid-cols-[150px_1fr] gap-y-1.5">
+        {keys.map(([k, what]) => (
+          <div key={k} className="contents">
+            <dt className="text-text">{k}</dt>
+            <dd className="m-0 text-soft">{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Sheet>
+  )
+}

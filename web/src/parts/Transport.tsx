@@ -1,0 +1,74 @@
+import { Slider } from 'radix-ui'
+import { Button } from '../controls/Button'
+import { Tip } from '../controls/Tip'
+import { shotOf, studio, useStudio } from '../state/studio'
+
+/** Where in the shot we are, and which picture is on the screen. */
+export function Transport() {
+  const shot = useStudio(shotOf)
+  const frame = useStudio((s) => s.frame)
+  const playing = useStudio((s) => s.playing)
+  const zoom = useStudio((s) => s.zoom)
+  const view = useStudio((s) => s.view)
+  const stage = useStudio((s) => s.picture?.reply.stage)
+  const ms = useStudio((s) => s.picture?.reply.ms)
+  if (!shot) return <div className="border-t border-line" />
+  const moving = shot.frames > 1
+  const rate = shot.rate || 24
+  const two = (n: number) => String(n).padStart(2, '0')
+  const seconds = Math.floor(frame / rate)
+  const time = `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(Math.floor(frame - seconds * rate))}`
+  const fitted = Math.round(100 * Math.min(1, view.width / shot.width, view.height / shot.height))
+  return (
+    <div className="flex items-center gap-2.5 border-t border-line px-3" role="group" aria-label="Transport">
+      {moving ? (
+        <>
+          <Tip help="A frame back" keys="," side="top">
+            <Button aria-label="Frame back" onClick={() => studio.step(-1)}>
+              ‹
+            </Button>
+          </Tip>
+          <Tip help="Play at the shot’s rate in quick pictures; frames are left out when the machine cannot keep up" keys="Space" side="top">
+            <Button className="w-14" active={playing} onClick={() => studio.togglePlay()}>
+              {playing ? 'Stop' : 'Play'}
+            </Button>
+          </Tip>
+          <Tip help="A frame forward" keys="." side="top">
+            <Button aria-label="Frame forward" onClick={() => studio.step(1)}>
+              ›
+            </Button>
+          </Tip>
+          <span className="w-[76px] text-text">{time}</span>
+          <span className="w-14 text-dim" data-testid="frame-number">
+            {frame} / {shot.frames - 1}
+          </span>
+          <Slider.Root
+            className="relative flex h-5 min-w-0 grow touch-none items-center"
+            min={0}
+            max={shot.frames - 1}
+            value={[frame]}
+            onValueChange={([f]) => studio.seek(f!, true)}
+            onValueCommit={([f]) => studio.seek(f!)}
+          >
+            <Slider.Track className="relative h-[3px] grow bg-line">
+              <Slider.Range className="absolute h-full bg-dim" />
+            </Slider.Track>
+            <Slider.Thumb aria-label="Frame" className="block h-[14px] w-[3px] rounded-[1px] bg-text outline-offset-4" />
+          </Slider.Root>
+        </>
+      ) : (
+        <span className="grow text-dim">Still, {shot.width} × {shot.height}</span>
+      )}
+      <Tip help={stage === 'exact' ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.` : 'A quick draft; the exact picture follows when the hand rests.'} side="top">
+        <span className={`w-10 text-right ${stage === 'exact' ? 'text-soft' : 'text-dim'}`} data-testid="stage">
+          {stage ?? ''}
+        </span>
+      </Tip>
+      <Tip help="Fit the frame, or show it one to one: grain is judged there" keys="Z" side="top">
+        <Button className="w-[74px]" onClick={() => studio.setZoom(zoom === 'fit' ? 'full' : 'fit')}>
+          {zoom === 'fit' ? `fit ${fitted} %` : '1 : 1'}
+        </Button>
+      </Tip>
+    </div>
+  )
+}
