@@ -26,7 +26,6 @@ type Format struct {
 	Table bool `json:"table"`
 	ext   string
 	half  bool
-	tap   path.Station
 }
 
 // Formats lists what a shot can be delivered as.

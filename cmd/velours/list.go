@@ -58,9 +58,7 @@ func list(_ context.Context, args []string, out io.Writer) error {
 			items = append(items, listed{ID: k.Path(), Label: k.Label, Note: k.Purpose, Kind: k})
 		}
 	case "looks":
-		for _, l := range shippedLooks() {
-			items = append(items, l)
-		}
+		items = append(items, shippedLooks()...)
 	default:
 		return studio.Bad("list what? encodings, displays, stocks, media, kinds or looks, not %q", what)
 	}

@@ -115,7 +115,7 @@ var grainKind = &Kind{
 			Help: "How far the three layers share one grain. At 100 it is neutral, at 0 every layer has its own, as in the emulsion; coloured grain easily reads as digital noise.",
 		},
 		{
-			ID: "seed", Label: "Roll", Unit: "number", Min: 0, Max: 9999, Default: 1, Step: 1,
+			ID: "seed", Label: "Roll", Unit: "no.", Min: 0, Max: 9999, Default: 1, Step: 1,
 			Help: "Another roll of the same film: the same grain in other places.",
 		},
 	},

@@ -375,9 +375,7 @@ func TestCoreImportsItselfAlone(t *testing.T) {
 		}
 		for _, line := range strings.Split(string(data), "\n") {
 			q := strings.TrimSpace(line)
-			if strings.HasPrefix(q, "import ") {
-				q = strings.TrimPrefix(q, "import ")
-			}
+			q = strings.TrimPrefix(q, "import ")
 			if !strings.HasPrefix(q, `"`) || !strings.HasSuffix(q, `"`) {
 				continue
 			}

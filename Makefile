@@ -1,0 +1,67 @@
+# Velours. Two commands do everything on a fresh machine:
+#   make demo    start the application with its demo reel
+#   make test    pass the tests
+# Each installs what it needs first.
+
+export GOEXPERIMENT := simd
+export GOFLAGS := -mod=readonly
+PROGRAM := bin/velours
+FRONT := server/dist/index.html
+GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
+WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo test bench lint build generate media ffmpeg chromium clean
+
+demo: ffmpeg build
+	$(PROGRAM) demo
+
+build: $(PROGRAM)
+
+$(PROGRAM): $(GO_FILES) $(FRONT) go.mod go.sum core/film/cards/*.json demo/looks/*.json demo/media/*
+	go build -o $@ ./cmd/velours
+
+$(FRONT): $(WEB_FILES) web/node_modules/.installed
+	cd web && npm run --silent build
+	touch server/dist/.keep
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+test: ffmpeg chromium build
+	VELOURS_EXPECT_VECTORS=$$(grep -q avx2 /proc/cpuinfo && echo 1) go test ./...
+
+lint: $(FRONT)
+	@out=$$(gofmt -l $$(git ls-files '*.go')); if [ -n "$$out" ]; then echo "gofmt: $$out"; exit 1; fi
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run --silent lint
+	@cp web/src/api/types.gen.ts /tmp/velours-types.before; cp core/vec/kernels16.go /tmp/velours-kernels.before; \
+	go generate ./server ./core/vec && cmp web/src/api/types.gen.ts /tmp/velours-types.before && cmp core/vec/kernels16.go /tmp/velours-kernels.before \
+	|| { echo "generated files are not current: run make generate"; exit 1; }
+
+generate:
+	go generate ./server ./core/vec
+
+bench: ffmpeg
+	go run ./bench
+
+# Remakes the demo reel from its scenes: about an hour on two cores.
+media: ffmpeg
+	go run ./demo/generate --to data/frames
+	go run ./demo/generate --to data/frames --encode demo/media
+
+ffmpeg:
+	@command -v ffmpeg >/dev/null && command -v ffprobe >/dev/null || $(MAKE) --no-print-directory install PACKAGES=ffmpeg
+
+chromium:
+	@command -v chromium >/dev/null || $(MAKE) --no-print-directory install PACKAGES=chromium
+
+.PHONY: install
+install:
+	@echo "installing $(PACKAGES)"; \
+	sudo=$$(command -v sudo || true); [ "$$(id -u)" = 0 ] && sudo=; \
+	$$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $$sudo apt-get install -y -qq --no-install-recommends $(PACKAGES) >/dev/null
+
+clean:
+	rm -rf bin data server/dist/assets server/dist/index.html web/node_modules
