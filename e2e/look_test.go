@@ -9,8 +9,11 @@ import (
 	"github.com/go-rod/rod/lib/input"
 )
 
-// TestLook drives a running application for a person who wants to see it:
-// VELOURS_LOOK="out.png|keys…" with VELOURS_URL. It is skipped otherwise.
+// TestLook takes a picture of a running application, for somebody who wants to see it:
+//
+//	VELOURS_URL=http://127.0.0.1:7410 VELOURS_LOOK='out.png|text:button=Courtyard|click:#x|hover:h3|w' go test ./e2e -run TestLook
+//
+// Each part after the file is a thing to do: press a button by its text, click, hover, or keys to type.
 func TestLook(t *testing.T) {
 	what := os.Getenv("VELOURS_LOOK")
 	if what == "" {
@@ -20,20 +23,18 @@ func TestLook(t *testing.T) {
 	part := strings.Split(what, "|")
 	p.MustElement("[data-testid=picture][data-stage=exact]")
 	for _, do := range part[1:] {
+		verb, rest, named := strings.Cut(do, ":")
 		switch {
-		case strings.HasPrefix(do, "click:"):
-			p.MustElement(do[6:]).MustClick()
-		case strings.HasPrefix(do, "text:"):
-			a, b, _ := strings.Cut(do[5:], "=")
-			p.MustElementR(a, b).MustClick()
-		case strings.HasPrefix(do, "hover:"):
-			p.MustElement(do[6:]).MustHover()
-		case strings.HasPrefix(do, "down:"):
-			p.Keyboard.MustType() //nolint
-			_ = p.Keyboard.Press(input.Key(do[5]))
+		case named && verb == "click":
+			p.MustElement(rest).MustClick()
+		case named && verb == "text":
+			tag, text, _ := strings.Cut(rest, "=")
+			p.MustElementR(tag, text).MustClick()
+		case named && verb == "hover":
+			p.MustElement(rest).MustHover()
 		default:
 			for _, r := range do {
-				_ = p.Keyboard.Type(input.Key(r))
+				p.Keyboard.MustType(input.Key(r))
 			}
 		}
 		time.Sleep(400 * time.Millisecond)
