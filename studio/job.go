@@ -162,6 +162,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 			if err := out.Write(ctx, f); err != nil {
 				return err
 			}
+			f.Release()
 			if progress != nil {
 				progress(n-j.First+1, total)
 			}

@@ -16,7 +16,7 @@ import (
 // half by density. On the diagonal the table is then all but a straight line, so greys come
 // out as exactly neutral as the print makes them however coarse the grid.
 type Table struct {
-	Shapers [3]*vec.Curve
+	Shapers [3]*vec.Short
 	Cube    *vec.Table3
 }
 
@@ -95,7 +95,7 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 	var nodes [3][]float64
 	for j := range 3 {
 		from, to := d[j][0]-below, d[j][count]+above
-		c := vec.NewCurve(from, to, func(v float64) float64 { return (place(j, v) - p0) / (p1 - p0) })
+		c := vec.NewShort(from, to, false, func(v float64) float64 { return (place(j, v) - p0) / (p1 - p0) })
 		out.Shapers[j] = c
 		nodes[j] = make([]float64, size)
 		for i := range size {

@@ -4,7 +4,10 @@
 // A picture knows nothing of colour; what its planes mean is the caller's business.
 package frame
 
-import "fmt"
+import (
+	"fmt"
+	"sync"
+)
 
 const (
 	// LeftPad and RightPad are the samples that may be touched before and after a row.
@@ -26,6 +29,25 @@ func New(w, h, planes int) *Frame {
 	}
 	pitch := (LeftPad + w + RightPad + 15) &^ 15
 	return &Frame{W: w, H: h, Planes: planes, pitch: pitch, data: make([]float32, pitch*h*planes+16)}
+}
+
+// pools keeps released pictures by size: a UHD picture is 100 MB of fresh pages otherwise.
+var pools sync.Map
+
+// Get is New without the zeros: a picture whose samples are whatever was there before.
+func Get(w, h, planes int) *Frame {
+	if p, ok := pools.Load([3]int{w, h, planes}); ok {
+		if f, ok := p.(*sync.Pool).Get().(*Frame); ok {
+			return f
+		}
+	}
+	return New(w, h, planes)
+}
+
+// Release gives a picture's memory to the next Get of its size. Nobody may use it afterwards.
+func (f *Frame) Release() {
+	p, _ := pools.LoadOrStore([3]int{f.W, f.H, f.Planes}, &sync.Pool{})
+	p.(*sync.Pool).Put(f)
 }
 
 // Row is row y of plane p, W samples long, with RightPad more in its capacity.

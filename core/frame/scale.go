@@ -12,7 +12,7 @@ func Scale(ctx context.Context, f *Frame, w, h int) (*Frame, error) {
 		return f, nil
 	}
 	xs, ys := weights(f.W, w), weights(f.H, h)
-	g := New(w, h, f.Planes)
+	g := Get(w, h, f.Planes)
 	err := Bands(ctx, h, 16, func(y0, y1 int) {
 		line := make([]float32, f.W)
 		for p := range f.Planes {

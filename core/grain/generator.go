@@ -26,7 +26,7 @@ type Setting struct {
 type Generator struct {
 	set   Setting
 	taps  [3][]float32
-	law   [3]*vec.Curve
+	law   [3]*vec.Short
 	reach int
 }
 
@@ -38,7 +38,7 @@ func New(s Setting) *Generator {
 		g.reach = max(g.reach, len(g.taps[i])-1)
 		law := Law(s.Cloud[i])
 		k := s.S[i]
-		g.law[i] = vec.NewCurve(0, s.Top, func(d float64) float64 { return k * law(d) })
+		g.law[i] = vec.NewShort(0, s.Top, true, func(d float64) float64 { return k * law(d) })
 	}
 	return g
 }
@@ -83,16 +83,22 @@ func (s *Strip) Add(y int, d [3][]float32) {
 		for i := range 3 {
 			h := g.taps[i]
 			r := len(h) - 1
-			line := s.line[:s.w+2*r]
+			line := s.line[: s.w+2*r : s.w+2*r+16]
 			fill(line, Key(g.set.Seed, i, s.frame), s.x0-r, s.next)
-			vec.Taps(s.row(i, s.next), line[:len(line):len(line)+16], h)
+			vec.Taps(s.row(i, s.next), line, h)
 		}
 	}
 	for i := range 3 {
 		h := g.taps[i]
 		out := s.out[i][:s.w]
-		vec.Scale(out, s.row(i, y), h[0])
-		for k := 1; k < len(h); k++ {
+		first := 1
+		if len(h) > 1 {
+			vec.Weigh(out, s.row(i, y), s.row(i, y-1), s.row(i, y+1), out, &[4]float32{h[0], h[1], h[1], 0})
+			first = 2
+		} else {
+			vec.Scale(out, s.row(i, y), h[0])
+		}
+		for k := first; k < len(h); k++ {
 			vec.Weigh(out, out, s.row(i, y-k), s.row(i, y+k), out, &[4]float32{1, h[k], h[k], 0})
 		}
 	}
@@ -104,7 +110,7 @@ func (s *Strip) Add(y int, d [3][]float32) {
 	}
 	for i := range 3 {
 		a := s.amount[:s.w]
-		vec.ApplyCurve(a, d[i], g.law[i])
+		vec.ApplyShort(a, d[i], g.law[i])
 		vec.MulAdd(d[i], a, s.out[i][:s.w], 1)
 	}
 }

@@ -23,10 +23,10 @@ func TestHashVectors(t *testing.T) {
 			t.Errorf("%016x, want %016x", c.got, c.want)
 		}
 	}
-	var one [1]float32
-	fill(one[:], Key(7, 0, 0), 0, 0)
-	if math.Abs(float64(one[0])-0.339678) > 1e-6 {
-		t.Errorf("first number %g, want 0.339678", one[0])
+	one := make([]float32, 3, 32)
+	fill(one, Key(7, 0, 0), -2, 0)
+	if math.Abs(float64(one[2])-0.339678) > 1e-6 {
+		t.Errorf("first number %g, want 0.339678", one[2])
 	}
 }
 

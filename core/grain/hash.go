@@ -1,6 +1,8 @@
 package grain
 
-const golden = 0x9E3779B97F4A7C15
+import "velours/core/vec"
+
+const golden = vec.Golden
 
 func mix64(z uint64) uint64 {
 	z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9
@@ -20,15 +22,17 @@ func raw(key uint64, x, y int) uint64 {
 	return mix64(mix64((uint64(int64(y))<<32|uint64(uint32(int32(x))))*golden+key) ^ key)
 }
 
-// byteUnit scales the sum of eight bytes, of variance 8·(256²−1)/12, to variance 1.
-const byteUnit = 0.0047841962
-
-// fill writes normal-like numbers of mean 0 and variance 1 for pixels x0, x0+1, … of row y.
+// fill writes normal-like numbers of mean 0 and variance 1 for pixels x0, x0+1, … of row y. The
+// counter wraps between −1 and 0, so what lies left of the picture is made apart.
 func fill(dst []float32, key uint64, x0, y int) {
 	row := uint64(int64(y)) << 32
-	for i := range dst {
-		z := mix64(mix64((row|uint64(uint32(int32(x0+i))))*golden+key) ^ key)
-		z = (z & 0x00FF00FF00FF00FF) + (z >> 8 & 0x00FF00FF00FF00FF)
-		dst[i] = (float32((z*0x0001000100010001)>>48) - 1020) * byteUnit
+	for x0 < 0 && len(dst) > 0 {
+		n := min(-x0, len(dst))
+		var part [64]float32
+		n = min(n, len(part)-16)
+		vec.Noise(part[:n], (row|uint64(uint32(int32(x0))))*vec.Golden+key, key)
+		copy(dst, part[:n])
+		dst, x0 = dst[n:], x0+n
 	}
+	vec.Noise(dst, (row|uint64(uint32(int32(x0))))*vec.Golden+key, key)
 }

@@ -105,7 +105,7 @@ func (o *tableOp) key() string { return o.id }
 func (o *tableOp) strip(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) {
 		for i := range c {
-			vec.ApplyCurve(c[i], c[i], o.table.Shapers[i])
+			vec.ApplyShort(c[i], c[i], o.table.Shapers[i])
 		}
 		vec.Apply3(c[0], c[1], c[2], o.table.Cube)
 	}

@@ -139,6 +139,23 @@ func (p *Plan) point(op pointwise) {
 
 func (p *Plan) spatial(op spatial) { p.passes = append(p.passes, pass{area: op}) }
 
+// name is what the pass does, in a word or two.
+func (s pass) name() string {
+	switch op := s.area.(type) {
+	case *bloomOp:
+		return "bloom"
+	case *halationOp:
+		return "halation"
+	case nil:
+		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
+			return "film"
+		}
+		return "pointwise"
+	default:
+		return op.key()
+	}
+}
+
 func (s pass) run(ctx context.Context, src *frame.Frame, number int) (*frame.Frame, error) {
 	if s.area != nil {
 		return s.area.run(ctx, src)

@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"sync"
+	"time"
 
 	"velours/core/frame"
 	"velours/core/vec"
@@ -21,6 +22,9 @@ type Source interface {
 // Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
 // computes only what comes after it. It is safe for concurrent use.
 type Renderer struct {
+	// Trace, if set, is told how long each pass took; it must be safe for concurrent use.
+	Trace func(pass string, took time.Duration)
+
 	mu     sync.Mutex
 	budget int
 	used   int
@@ -66,7 +70,8 @@ func (r *Renderer) put(key string, f *frame.Frame) {
 	}
 }
 
-// Render computes frame n of src. The result may be shared: treat it as read-only.
+// Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
+// keeps nothing hands it over: the caller may Release it.
 func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
 	key := fmt.Sprintf("%s#%d@%dx%d:%s", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID)
 	at := r.get(key)
@@ -75,23 +80,35 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 		if err != nil {
 			return nil, err
 		}
+		began := time.Now()
 		if at, err = p.intake(ctx, f); err != nil {
 			return nil, err
 		}
+		r.trace("intake", began)
 		r.put(key, at)
+	}
+	var mine *frame.Frame // what this call alone holds
+	if r.budget == 0 {
+		mine = at
 	}
 	for _, s := range p.passes {
 		key += "|" + s.key()
 		next := r.get(key)
 		if next == nil {
 			var err error
+			began := time.Now()
 			if next, err = s.run(ctx, at, n); err != nil {
 				return nil, err
 			}
+			r.trace(s.name(), began)
 			if err := ctx.Err(); err != nil {
 				return nil, err
 			}
 			r.put(key, next)
+		}
+		if mine != nil && next != mine {
+			mine.Release()
+			mine = next
 		}
 		at = next
 	}
@@ -105,9 +122,15 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 	return blend(ctx, at, other, p.overall)
 }
 
+func (r *Renderer) trace(pass string, began time.Time) {
+	if r.Trace != nil {
+		r.Trace(pass, time.Since(began))
+	}
+}
+
 // intake decodes code values to scene-linear ACEScg and brings them to the plan's raster, in light.
 func (p *Plan) intake(ctx context.Context, f *frame.Frame) (*frame.Frame, error) {
-	out := frame.New(f.W, f.H, f.Planes)
+	out := frame.Get(f.W, f.H, f.Planes)
 	m := p.encoding.ToACEScg().Scale(p.encoding.Anchor).Row12()
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
@@ -123,12 +146,16 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame) (*frame.Frame, error)
 	}); err != nil {
 		return nil, err
 	}
-	return frame.Scale(ctx, out, p.raster.W, p.raster.H)
+	scaled, err := frame.Scale(ctx, out, p.raster.W, p.raster.H)
+	if scaled != out {
+		out.Release()
+	}
+	return scaled, err
 }
 
 // blend is k·a + (1−k)·b in code values.
 func blend(ctx context.Context, a, b *frame.Frame, k float64) (*frame.Frame, error) {
-	out := frame.New(a.W, a.H, a.Planes)
+	out := frame.Get(a.W, a.H, a.Planes)
 	err := frame.Bands(ctx, a.H, 32, func(y0, y1 int) {
 		for c := range a.Planes {
 			for y := y0; y < y1; y++ {

@@ -29,7 +29,7 @@ const (
 
 // fuse runs neighbouring pointwise operations in one pass over strips.
 func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*frame.Frame, error) {
-	dst := frame.New(src.W, src.H, src.Planes)
+	dst := frame.Get(src.W, src.H, src.Planes)
 	err := frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
 		for x0 := 0; x0 < src.W; x0 += stripColumns {
 			w := min(stripColumns, src.W-x0)
@@ -37,24 +37,19 @@ func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*
 			for i, op := range ops {
 				run[i] = op.strip(number, x0, w, y0)
 			}
-			var buf [3][]float32
-			for p := range buf {
-				buf[p] = make([]float32, w, w+frame.RightPad)
-			}
+			var rgb [3][]float32
 			for y := y0; y < y1; y++ {
-				// rows are worked on aside: a kernel overruns, and the next strip's columns
-				// must not be touched
-				for p := range buf {
-					copy(buf[p], src.Part(p, y, x0, w))
+				// worked on in place: a kernel overruns into columns to the right, which the
+				// next strip, or the pad, has still to fill
+				for p := range src.Planes {
+					d := dst.Part(p, y, x0, w)
+					copy(d, src.Part(p, y, x0, w))
+					if p < 3 {
+						rgb[p] = d
+					}
 				}
 				for _, f := range run {
-					f(y, buf)
-				}
-				for p := range buf {
-					copy(dst.Part(p, y, x0, w), buf[p])
-				}
-				for p := 3; p < src.Planes; p++ {
-					copy(dst.Part(p, y, x0, w), src.Part(p, y, x0, w))
+					f(y, rgb)
 				}
 			}
 		}

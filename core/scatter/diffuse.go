@@ -59,16 +59,13 @@ func Diffuse(ctx context.Context, src *frame.Frame, c Cloud) (*frame.Frame, erro
 	for i := range terms {
 		terms[i].Sigma *= float64(src.W)
 	}
-	out, err := Blur(ctx, src, terms)
-	if err != nil {
-		return nil, err
-	}
-	return combine(ctx, src, out, [3]float32{float32(direct), float32(direct), float32(direct)}, [3]float32{1, 1, 1})
+	d := float32(direct)
+	return blurInto(ctx, src, terms, [3]float32{d, d, d}, [3]float32{1, 1, 1})
 }
 
 // combine is a·src + b·spread plane by plane, further planes of src passed on.
 func combine(ctx context.Context, src, spread *frame.Frame, a, b [3]float32) (*frame.Frame, error) {
-	out := frame.New(src.W, src.H, src.Planes)
+	out := frame.Get(src.W, src.H, src.Planes)
 	err := frame.Bands(ctx, src.H, band, func(y0, y1 int) {
 		for p := range src.Planes {
 			for y := y0; y < y1; y++ {

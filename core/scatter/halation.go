@@ -40,38 +40,30 @@ func (h Halo) Gains() [3]float64 {
 func Halate(ctx context.Context, src *frame.Frame, h Halo, perMM float64) (*frame.Frame, error) {
 	intact, removed := h.Backing*Intact(h.Thickness, h.Index).Total(), (1-h.Backing)*Removed(h.Thickness, h.Index).Total()
 	share := intact / (intact + removed)
-	var spread *frame.Frame
-	var err error
-	if share > 0 {
-		terms := make([]Gaussian, len(intactTerms))
-		for i, t := range intactTerms {
-			terms[i] = Gaussian{t.Sigma * h.Thickness / 0.13 * perMM, t.Weight * share}
-		}
-		if spread, err = Blur(ctx, src, terms); err != nil {
-			return nil, err
-		}
-	} else {
-		spread = frame.New(src.W, src.H, 3)
-	}
-	if share < 1 {
-		if err = addRing(ctx, spread, src, Removed(h.Thickness, h.Index), perMM, 1-share); err != nil {
-			return nil, err
-		}
-	}
 	g := h.Gains()
-	var a, b [3]float32
-	for i := range a {
-		a[i], b[i] = float32(1/(1+g[i])), float32(g[i]/(1+g[i]))
+	var direct, returned [3]float32
+	for i := range g {
+		direct[i], returned[i] = float32(1/(1+g[i])), float32(g[i]/(1+g[i]))
 	}
-	return combine(ctx, src, spread, a, b)
+	var terms []Gaussian
+	if share > 0 {
+		for _, t := range intactTerms {
+			terms = append(terms, Gaussian{t.Sigma * h.Thickness / 0.13 * perMM, t.Weight * share})
+		}
+	}
+	out, err := blurInto(ctx, src, terms, direct, returned)
+	if err != nil || share == 1 {
+		return out, err
+	}
+	return out, addRing(ctx, out, src, Removed(h.Thickness, h.Index), perMM, 1-share, returned)
 }
 
 // ringPitch is the grid, in mm, on which a ring is computed.
 const ringPitch = 0.035
 
-// addRing adds weight times the spread of a bare base to dst: the exposure is averaged over blocks
+// addRing adds weight·gain times the spread of a bare base to dst: the exposure is averaged over blocks
 // of about ringPitch, convolved by the separable terms, and brought back bilinearly.
-func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight float64) error {
+func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight float64, gain [3]float32) error {
 	f := max(1, int(math.Round(ringPitch*perMM)))
 	low, err := shrink(ctx, src, f)
 	if err != nil {
@@ -94,7 +86,7 @@ func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight f
 					replicate(line, turned.Row(p, y), r)
 					vec.Taps(out, line[:turned.W+2*r], taps)
 					d := sum.Row(p, y)
-					vec.Mix(d, d, out, 1, s.weights[k]*float32(weight))
+					vec.Mix(d, d, out, 1, s.weights[k]*float32(weight)*gain[p])
 				}
 			}
 		}); err != nil {
@@ -147,7 +139,7 @@ func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) 
 		for p := range 3 {
 			for y := y0; y < y1; y++ {
 				rows := min(f, src.H-y*f)
-				vec.Scale(line, src.Row(p, y*f), 1)
+				copy(line, src.Row(p, y*f))
 				for j := 1; j < rows; j++ {
 					vec.Mix(line, line, src.Row(p, y*f+j), 1, 1)
 				}

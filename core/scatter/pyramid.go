@@ -16,6 +16,12 @@ type Gaussian struct{ Sigma, Weight float64 }
 // where its σ is 1.5 to 3 samples, less the variance ½(4ᴸ−1) px² that going down (1 3 3 1)/8 and
 // up (3 1)/4 adds by itself.
 func Blur(ctx context.Context, src *frame.Frame, terms []Gaussian) (*frame.Frame, error) {
+	return blurInto(ctx, src, terms, [3]float32{}, [3]float32{1, 1, 1})
+}
+
+// blurInto is a·src + b·Blur(src), plane by plane; further planes of src are passed on. The mix is
+// made while the pyramid comes up its last step, so the full picture is read and written once.
+func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*frame.Frame, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
 	for _, t := range terms {
@@ -25,6 +31,13 @@ func Blur(ctx context.Context, src *frame.Frame, terms []Gaussian) (*frame.Frame
 	}
 	levels := make([]*frame.Frame, top+1)
 	levels[0] = src
+	defer func() {
+		for _, l := range levels[1:] {
+			if l != nil {
+				l.Release()
+			}
+		}
+	}()
 	for l := 1; l <= top; l++ {
 		var err error
 		if levels[l], err = down(ctx, levels[l-1]); err != nil {
@@ -32,21 +45,39 @@ func Blur(ctx context.Context, src *frame.Frame, terms []Gaussian) (*frame.Frame
 		}
 	}
 	var acc *frame.Frame
-	for l := top; l >= 0; l-- {
-		sum := frame.New(levels[l].W, levels[l].H, 3)
+	for l := top; l > 0; l-- {
+		var sum *frame.Frame
+		var err error
+		if acc == nil {
+			sum = frame.New(levels[l].W, levels[l].H, 3)
+		} else {
+			sum, err = goUp(ctx, nil, acc, levels[l].W, levels[l].H, [3]float32{}, [3]float32{1, 1, 1})
+			acc.Release()
+		}
 		for _, k := range byLevel[l] {
-			if err := k.add(ctx, sum, levels[l]); err != nil {
-				return nil, err
+			if err == nil {
+				err = k.add(ctx, sum, levels[l], [3]float32{1, 1, 1})
 			}
 		}
-		if acc != nil {
-			if err := addUp(ctx, sum, acc); err != nil {
-				return nil, err
-			}
+		if err != nil {
+			return nil, err
 		}
 		acc = sum
 	}
-	return acc, nil
+	var out *frame.Frame
+	var err error
+	if acc != nil {
+		out, err = goUp(ctx, src, acc, src.W, src.H, a, b)
+		acc.Release()
+	} else {
+		out, err = combine(ctx, src, src, a, [3]float32{})
+	}
+	for _, k := range byLevel[0] {
+		if err == nil {
+			err = k.add(ctx, out, src, b)
+		}
+	}
+	return out, err
 }
 
 type kernel struct {
@@ -92,20 +123,21 @@ func gaussianTaps(sigma float64) []float32 {
 
 const band = 16
 
-// add adds the kernel's blur of src to dst.
-func (k kernel) add(ctx context.Context, dst, src *frame.Frame) error {
+// add adds gain times the kernel's blur of src to dst.
+func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
 	r := len(k.taps) - 1
 	if r == 0 {
 		return frame.Bands(ctx, src.H, band, func(y0, y1 int) {
 			for p := range 3 {
 				for y := y0; y < y1; y++ {
 					d := dst.Row(p, y)
-					vec.Mix(d, d, src.Row(p, y), 1, k.weight)
+					vec.Mix(d, d, src.Row(p, y), 1, k.weight*gain[p])
 				}
 			}
 		})
 	}
-	across := frame.New(src.W, src.H, 3)
+	across := frame.Get(src.W, src.H, 3)
+	defer across.Release()
 	if err := frame.Bands(ctx, src.H, band, func(y0, y1 int) {
 		line := make([]float32, src.W+2*frame.LeftPad+frame.RightPad)
 		for p := range 3 {
@@ -122,9 +154,10 @@ func (k kernel) add(ctx context.Context, dst, src *frame.Frame) error {
 			row := func(y int) []float32 { return across.Row(p, min(max(y, 0), src.H-1)) }
 			for y := y0; y < y1; y++ {
 				d := dst.Row(p, y)
-				vec.Mix(d, d, row(y), 1, k.weight*k.taps[0])
+				weight := k.weight * gain[p]
+				vec.Mix(d, d, row(y), 1, weight*k.taps[0])
 				for i := 1; i <= r; i++ {
-					w := k.weight * k.taps[i]
+					w := weight * k.taps[i]
 					vec.Weigh(d, d, row(y-i), row(y+i), d, &[4]float32{1, w, w, 0})
 				}
 			}
@@ -146,52 +179,53 @@ func replicate(line, row []float32, r int) {
 
 // down halves a picture by (1 3 3 1)/8 along both axes.
 func down(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	dst := frame.New((src.W+1)/2, (src.H+1)/2, 3)
+	dst := frame.Get((src.W+1)/2, (src.H+1)/2, 3)
 	k := &[4]float32{0.125, 0.375, 0.375, 0.125}
 	err := frame.Bands(ctx, dst.H, band, func(y0, y1 int) {
-		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
-		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
+		buf := make([]float32, src.W+2*frame.RightPad)
+		line := buf[1 : 1+src.W]
 		for p := range 3 {
 			row := func(y int) []float32 { return src.Row(p, min(max(y, 0), src.H-1)) }
 			for y := y0; y < y1; y++ {
 				vec.Weigh(line, row(2*y-1), row(2*y), row(2*y+1), row(2*y+2), k)
-				last := line[src.W-1]
-				buf[frame.LeftPad-1] = line[0]
-				for i := src.W; i < src.W+4; i++ {
-					buf[frame.LeftPad+i] = last
-				}
-				d, s := dst.Row(p, y), buf[frame.LeftPad-1:]
-				for x := range d {
-					q := s[2*x : 2*x+4 : 2*x+4]
-					d[x] = 0.125*(q[0]+q[3]) + 0.375*(q[1]+q[2])
-				}
+				buf[0] = line[0]
+				buf[1+src.W], buf[2+src.W], buf[3+src.W] = line[src.W-1], line[src.W-1], line[src.W-1]
+				vec.Halve(dst.Row(p, y), buf)
 			}
 		}
 	})
 	return dst, err
 }
 
-// addUp adds src, bilinearly doubled, to dst.
-func addUp(ctx context.Context, dst, src *frame.Frame) error {
-	return frame.Bands(ctx, dst.H, band, func(y0, y1 int) {
-		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
-		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
-		for p := range 3 {
+// goUp is a·base + b·src, where src is bilinearly doubled to w×h; with no base it is src alone.
+func goUp(ctx context.Context, base, src *frame.Frame, w, h int, a, b [3]float32) (*frame.Frame, error) {
+	planes := 3
+	if base != nil {
+		planes = base.Planes
+	}
+	dst := frame.Get(w, h, planes)
+	err := frame.Bands(ctx, h, band, func(y0, y1 int) {
+		buf := make([]float32, src.W+2*frame.RightPad)
+		none := make([]float32, w, w+16)
+		line := buf[1 : 1+src.W]
+		for p := range planes {
+			if p > 2 {
+				for y := y0; y < y1; y++ {
+					copy(dst.Row(p, y), base.Row(p, y))
+				}
+				continue
+			}
 			row := func(y int) []float32 { return src.Row(p, min(max(y, 0), src.H-1)) }
 			for y := y0; y < y1; y++ {
-				near, far := y/2, y/2-1+2*(y&1)
-				vec.Mix(line, row(near), row(far), 0.75, 0.25)
-				buf[frame.LeftPad-1], buf[frame.LeftPad+src.W] = line[0], line[src.W-1]
-				d, s := dst.Row(p, y), buf[frame.LeftPad-1:]
-				for x := 0; x+1 < len(d); x += 2 {
-					q := s[x/2 : x/2+3 : x/2+3]
-					d[x] += 0.75*q[1] + 0.25*q[0]
-					d[x+1] += 0.75*q[1] + 0.25*q[2]
+				vec.Mix(line, row(y/2), row(y/2-1+2*(y&1)), 0.75, 0.25)
+				buf[0], buf[1+src.W] = line[0], line[src.W-1]
+				under := none
+				if base != nil {
+					under = base.Row(p, y)
 				}
-				if x := len(d) - 1; x&1 == 0 {
-					d[x] += 0.75*s[x/2+1] + 0.25*s[x/2]
-				}
+				vec.Double(dst.Row(p, y), under, buf, a[p], b[p])
 			}
 		}
 	})
+	return dst, err
 }

@@ -211,7 +211,7 @@ func TestHaloOfADiscAgainstTheExactSpread(t *testing.T) {
 		b := Removed(0.13, 1.49)
 		var err error
 		if backing == 0 {
-			err = addRing(ctx, got, src, b, perMM, 1)
+			err = addRing(ctx, got, src, b, perMM, 1, [3]float32{1, 1, 1})
 		} else {
 			b = Intact(0.13, 1.49)
 			var terms []Gaussian

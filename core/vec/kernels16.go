@@ -13,8 +13,8 @@ const lanes16 = 16
 
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
-	curve: curve16, mulAdd: mulAdd16, mix: mix16, scale: scale16, taps: taps16,
-	tetra: tetra16, average: average16,
+	curve: curve16, short: short16, mulAdd: mulAdd16, mix: mix16, scale: scale16, taps: taps16,
+	tetra: tetra16, average: average16, halve: halve8, double: double8, noise: noise16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -38,13 +38,13 @@ func matrix16(r, g, b *float32, n int, m *[12]float32) {
 
 func logs16(dst, src *float32, n int, floor float32) {
 	low := archsimd.BroadcastFloat32x16(floor)
-	bias := archsimd.BroadcastInt32x16(0x3f3504f3)
+	bias, mantissa := archsimd.BroadcastInt32x16(0x3f3504f3), archsimd.BroadcastInt32x16(23)
 	one := archsimd.BroadcastFloat32x16(1)
 	c1, c3, c5, c7 := archsimd.BroadcastFloat32x16(l1), archsimd.BroadcastFloat32x16(l3), archsimd.BroadcastFloat32x16(l5), archsimd.BroadcastFloat32x16(l7)
 	for i := 0; i < n; i += lanes16 {
 		bits := load16(src, i).Max(low).AsInt32x16()
-		e := bits.Sub(bias).ShiftAllRight(23)
-		m := bits.Sub(e.ShiftAllLeft(23)).AsFloat32x16()
+		e := bits.Sub(bias).ShiftRight(mantissa)
+		m := bits.Sub(e.ShiftLeft(mantissa)).AsFloat32x16()
 		s := m.Sub(one).Div(m.Add(one))
 		q := s.Mul(s)
 		p := q.MulAdd(q.MulAdd(q.MulAdd(c7, c5), c3), c1)
@@ -57,12 +57,13 @@ func exps16(dst, src *float32, n int) {
 	lo, hi, magic, one := archsimd.BroadcastFloat32x16(-126), archsimd.BroadcastFloat32x16(127), archsimd.BroadcastFloat32x16(round), archsimd.BroadcastFloat32x16(1)
 	k1, k2, k3 := archsimd.BroadcastFloat32x16(e1), archsimd.BroadcastFloat32x16(e2), archsimd.BroadcastFloat32x16(e3)
 	k4, k5, k6 := archsimd.BroadcastFloat32x16(e4), archsimd.BroadcastFloat32x16(e5), archsimd.BroadcastFloat32x16(e6)
+	mantissa := archsimd.BroadcastInt32x16(23)
 	for i := 0; i < n; i += lanes16 {
 		x := load16(src, i).Max(lo).Min(hi)
 		k := x.Add(magic).Sub(magic)
 		f := x.Sub(k)
 		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
-		y.AsInt32x16().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x16().Store(at16(dst, i))
+		y.AsInt32x16().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x16().Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -71,6 +72,7 @@ func decode16(dst, src *float32, n int, p *Log) {
 	lo, hi, magic, one := archsimd.BroadcastFloat32x16(-126), archsimd.BroadcastFloat32x16(127), archsimd.BroadcastFloat32x16(round), archsimd.BroadcastFloat32x16(1)
 	k1, k2, k3 := archsimd.BroadcastFloat32x16(e1), archsimd.BroadcastFloat32x16(e2), archsimd.BroadcastFloat32x16(e3)
 	k4, k5, k6 := archsimd.BroadcastFloat32x16(e4), archsimd.BroadcastFloat32x16(e5), archsimd.BroadcastFloat32x16(e6)
+	mantissa := archsimd.BroadcastInt32x16(23)
 	cut, a, b, c := archsimd.BroadcastFloat32x16(p.Cut), archsimd.BroadcastFloat32x16(p.A), archsimd.BroadcastFloat32x16(p.B), archsimd.BroadcastFloat32x16(p.C)
 	d, e, o := archsimd.BroadcastFloat32x16(p.D), archsimd.BroadcastFloat32x16(p.E), archsimd.BroadcastFloat32x16(p.F)
 	for i := 0; i < n; i += lanes16 {
@@ -79,7 +81,7 @@ func decode16(dst, src *float32, n int, p *Log) {
 		k := x.Add(magic).Sub(magic)
 		f := x.Sub(k)
 		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
-		y = y.AsInt32x16().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x16().MulAdd(c, o)
+		y = y.AsInt32x16().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x16().MulAdd(c, o)
 		v.MulAdd(a, b).Merge(y, v.Less(cut)).Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
@@ -89,6 +91,7 @@ func curve16(dst, src *float32, n int, c *Curve) {
 	lo, hi, k := archsimd.BroadcastFloat32x16(c.Lo), archsimd.BroadcastFloat32x16(c.Hi), archsimd.BroadcastFloat32x16(c.scale)
 	last, zero := archsimd.BroadcastInt32x16(Segments-1), archsimd.BroadcastFloat32x16(0)
 	before, after := archsimd.BroadcastFloat32x16(c.before), archsimd.BroadcastFloat32x16(c.after)
+	choose := chooser16()
 	for i := 0; i < n; i += lanes16 {
 		x := load16(src, i)
 		t := x.Max(lo).Min(hi)
@@ -96,10 +99,34 @@ func curve16(dst, src *float32, n int, c *Curve) {
 		u := t.Sub(lo).Mul(k)
 		j := u.ConvertToInt32().Min(last)
 		u = u.Sub(j.ConvertToFloat32())
-		y := pick16(&c.c3, j)
-		y = y.MulAdd(u, pick16(&c.c2, j))
-		y = y.MulAdd(u, pick16(&c.c1, j))
-		y = y.MulAdd(u, pick16(&c.c0, j))
+		at, odd, upper := place16(j, choose)
+		y := pick16(&c.c3, at, odd, upper)
+		y = y.MulAdd(u, pick16(&c.c2, at, odd, upper))
+		y = y.MulAdd(u, pick16(&c.c1, at, odd, upper))
+		y = y.MulAdd(u, pick16(&c.c0, at, odd, upper))
+		s := before.Merge(after, out.Less(zero))
+		out.MulAdd(s, y).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func short16(dst, src *float32, n int, c *Short) {
+	lo, hi, k := archsimd.BroadcastFloat32x16(c.Lo), archsimd.BroadcastFloat32x16(c.Hi), archsimd.BroadcastFloat32x16(c.scale)
+	last, zero := archsimd.BroadcastInt32x16(ShortSegments-1), archsimd.BroadcastFloat32x16(0)
+	before, after := archsimd.BroadcastFloat32x16(c.before), archsimd.BroadcastFloat32x16(c.after)
+	c0, c1, c2, c3 := load16(&c.c0[0], 0), load16(&c.c1[0], 0), load16(&c.c2[0], 0), load16(&c.c3[0], 0)
+	for i := 0; i < n; i += lanes16 {
+		x := load16(src, i)
+		t := x.Max(lo).Min(hi)
+		out := x.Sub(t)
+		u := t.Sub(lo).Mul(k)
+		if c.root {
+			u = u.Sqrt()
+		}
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		at := index16(j)
+		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
 		s := before.Merge(after, out.Less(zero))
 		out.MulAdd(s, y).Store(at16(dst, i))
 	}

@@ -16,8 +16,8 @@ const lanes8 = 8
 
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
-	curve: curve8, mulAdd: mulAdd8, mix: mix8, scale: scale8, taps: taps8,
-	tetra: tetra8, average: average8,
+	curve: curve8, short: short8, mulAdd: mulAdd8, mix: mix8, scale: scale8, taps: taps8,
+	tetra: tetra8, average: average8, halve: halve8, double: double8, noise: noise8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -41,13 +41,13 @@ func matrix8(r, g, b *float32, n int, m *[12]float32) {
 
 func logs8(dst, src *float32, n int, floor float32) {
 	low := archsimd.BroadcastFloat32x8(floor)
-	bias := archsimd.BroadcastInt32x8(0x3f3504f3)
+	bias, mantissa := archsimd.BroadcastInt32x8(0x3f3504f3), archsimd.BroadcastInt32x8(23)
 	one := archsimd.BroadcastFloat32x8(1)
 	c1, c3, c5, c7 := archsimd.BroadcastFloat32x8(l1), archsimd.BroadcastFloat32x8(l3), archsimd.BroadcastFloat32x8(l5), archsimd.BroadcastFloat32x8(l7)
 	for i := 0; i < n; i += lanes8 {
 		bits := load8(src, i).Max(low).AsInt32x8()
-		e := bits.Sub(bias).ShiftAllRight(23)
-		m := bits.Sub(e.ShiftAllLeft(23)).AsFloat32x8()
+		e := bits.Sub(bias).ShiftRight(mantissa)
+		m := bits.Sub(e.ShiftLeft(mantissa)).AsFloat32x8()
 		s := m.Sub(one).Div(m.Add(one))
 		q := s.Mul(s)
 		p := q.MulAdd(q.MulAdd(q.MulAdd(c7, c5), c3), c1)
@@ -60,12 +60,13 @@ func exps8(dst, src *float32, n int) {
 	lo, hi, magic, one := archsimd.BroadcastFloat32x8(-126), archsimd.BroadcastFloat32x8(127), archsimd.BroadcastFloat32x8(round), archsimd.BroadcastFloat32x8(1)
 	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
 	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	mantissa := archsimd.BroadcastInt32x8(23)
 	for i := 0; i < n; i += lanes8 {
 		x := load8(src, i).Max(lo).Min(hi)
 		k := x.Add(magic).Sub(magic)
 		f := x.Sub(k)
 		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
-		y.AsInt32x8().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x8().Store(at8(dst, i))
+		y.AsInt32x8().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x8().Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -74,6 +75,7 @@ func decode8(dst, src *float32, n int, p *Log) {
 	lo, hi, magic, one := archsimd.BroadcastFloat32x8(-126), archsimd.BroadcastFloat32x8(127), archsimd.BroadcastFloat32x8(round), archsimd.BroadcastFloat32x8(1)
 	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
 	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	mantissa := archsimd.BroadcastInt32x8(23)
 	cut, a, b, c := archsimd.BroadcastFloat32x8(p.Cut), archsimd.BroadcastFloat32x8(p.A), archsimd.BroadcastFloat32x8(p.B), archsimd.BroadcastFloat32x8(p.C)
 	d, e, o := archsimd.BroadcastFloat32x8(p.D), archsimd.BroadcastFloat32x8(p.E), archsimd.BroadcastFloat32x8(p.F)
 	for i := 0; i < n; i += lanes8 {
@@ -82,7 +84,7 @@ func decode8(dst, src *float32, n int, p *Log) {
 		k := x.Add(magic).Sub(magic)
 		f := x.Sub(k)
 		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
-		y = y.AsInt32x8().Add(k.ConvertToInt32().ShiftAllLeft(23)).AsFloat32x8().MulAdd(c, o)
+		y = y.AsInt32x8().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x8().MulAdd(c, o)
 		v.MulAdd(a, b).Merge(y, v.Less(cut)).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
@@ -92,6 +94,7 @@ func curve8(dst, src *float32, n int, c *Curve) {
 	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
 	last, zero := archsimd.BroadcastInt32x8(Segments-1), archsimd.BroadcastFloat32x8(0)
 	before, after := archsimd.BroadcastFloat32x8(c.before), archsimd.BroadcastFloat32x8(c.after)
+	choose := chooser8()
 	for i := 0; i < n; i += lanes8 {
 		x := load8(src, i)
 		t := x.Max(lo).Min(hi)
@@ -99,10 +102,34 @@ func curve8(dst, src *float32, n int, c *Curve) {
 		u := t.Sub(lo).Mul(k)
 		j := u.ConvertToInt32().Min(last)
 		u = u.Sub(j.ConvertToFloat32())
-		y := pick8(&c.c3, j)
-		y = y.MulAdd(u, pick8(&c.c2, j))
-		y = y.MulAdd(u, pick8(&c.c1, j))
-		y = y.MulAdd(u, pick8(&c.c0, j))
+		at, odd, upper := place8(j, choose)
+		y := pick8(&c.c3, at, odd, upper)
+		y = y.MulAdd(u, pick8(&c.c2, at, odd, upper))
+		y = y.MulAdd(u, pick8(&c.c1, at, odd, upper))
+		y = y.MulAdd(u, pick8(&c.c0, at, odd, upper))
+		s := before.Merge(after, out.Less(zero))
+		out.MulAdd(s, y).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func short8(dst, src *float32, n int, c *Short) {
+	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
+	last, zero := archsimd.BroadcastInt32x8(ShortSegments-1), archsimd.BroadcastFloat32x8(0)
+	before, after := archsimd.BroadcastFloat32x8(c.before), archsimd.BroadcastFloat32x8(c.after)
+	c0, c1, c2, c3 := load8(&c.c0[0], 0), load8(&c.c1[0], 0), load8(&c.c2[0], 0), load8(&c.c3[0], 0)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(src, i)
+		t := x.Max(lo).Min(hi)
+		out := x.Sub(t)
+		u := t.Sub(lo).Mul(k)
+		if c.root {
+			u = u.Sqrt()
+		}
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		at := index8(j)
+		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
 		s := before.Merge(after, out.Less(zero))
 		out.MulAdd(s, y).Store(at8(dst, i))
 	}

@@ -7,8 +7,8 @@ import (
 
 var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
-	curve: plainCurve, mulAdd: plainMulAdd, mix: plainMix, scale: plainScale, taps: plainTaps,
-	tetra: plainTetra, average: plainAverage,
+	curve: plainCurve, short: plainShort, mulAdd: plainMulAdd, mix: plainMix, scale: plainScale, taps: plainTaps,
+	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, noise: plainNoise,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }
@@ -83,6 +83,13 @@ func plainDecode(pd, ps *float32, n int, p *Log) {
 }
 
 func plainCurve(pd, ps *float32, n int, c *Curve) {
+	d, s := rows(n, pd), rows(n, ps)
+	for i, x := range s {
+		d[i] = c.At(x)
+	}
+}
+
+func plainShort(pd, ps *float32, n int, c *Short) {
 	d, s := rows(n, pd), rows(n, ps)
 	for i, x := range s {
 		d[i] = c.At(x)

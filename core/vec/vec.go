@@ -11,12 +11,16 @@ type table struct {
 	exp2    func(dst, src *float32, n int)
 	decode  func(dst, src *float32, n int, p *Log)
 	curve   func(dst, src *float32, n int, c *Curve)
+	short   func(dst, src *float32, n int, c *Short)
 	mulAdd  func(dst, a, b *float32, n int, k float32)
 	mix     func(dst, a, b *float32, n int, ka, kb float32)
 	scale   func(dst, src *float32, n int, k float32)
 	taps    func(dst, src *float32, n int, h []float32)
 	tetra   func(r, g, b *float32, n int, t *Table3)
 	average func(dst, a, b *float32, n int, k *[4]float32, c, d *float32)
+	halve   func(dst, src *float32, n int)
+	double  func(dst, src, line *float32, n int, ka, kb float32)
+	noise   func(dst *float32, n int, first, key uint64)
 }
 
 var active = plain
@@ -106,6 +110,16 @@ func ApplyCurve(dst, src []float32, c *Curve) {
 	}
 	dst, src = dst[:n], src[:n]
 	active.curve(&dst[0], &src[0], n, c)
+}
+
+// ApplyShort sets dst = c(src).
+func ApplyShort(dst, src []float32, c *Short) {
+	n := up(len(src))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.short(&dst[0], &src[0], n, c)
 }
 
 // MulAdd adds k·a·b to dst.

@@ -206,3 +206,70 @@ func BenchmarkKernels(b *testing.B) {
 		}
 	}
 }
+
+func TestHalveAndDouble(t *testing.T) {
+	each(t, func(t *testing.T) {
+		src := random(240, 0, 1, 21)
+		dst := wide(100, func(int) float32 { return 0 })
+		Halve(dst, src)
+		for x := range dst {
+			want := (src[2*x] + 3*src[2*x+1] + 3*src[2*x+2] + src[2*x+3]) / 8
+			if math.Abs(float64(dst[x]-want)) > 1e-6 {
+				t.Fatalf("half %d: %g, want %g", x, dst[x], want)
+			}
+		}
+		line, base := random(140, 0, 1, 22), random(200, 0, 1, 23)
+		out := wide(200, func(int) float32 { return 0 })
+		Double(out, base, line, 0.5, 2)
+		for x := range out {
+			far := line[x/2]
+			if x&1 == 1 {
+				far = line[x/2+2]
+			}
+			want := 0.5*base[x] + 2*(0.75*line[x/2+1]+0.25*far)
+			if math.Abs(float64(out[x]-want)) > 1e-6 {
+				t.Fatalf("double %d: %g, want %g", x, out[x], want)
+			}
+		}
+	})
+}
+
+// The noise is the same bits in every form.
+func TestNoiseIsTheSameEverywhere(t *testing.T) {
+	was := Backend()
+	defer Use(was)
+	var want []float32
+	for _, name := range Backends() {
+		Use(name)
+		got := wide(1000, func(int) float32 { return 0 })
+		Noise(got, 0x1234567890abcdef, 0xfedcba)
+		if want == nil {
+			want = got
+		}
+		for i := range got {
+			if got[i] != want[i] {
+				t.Fatalf("%s differs at %d: %g against %g", name, i, got[i], want[i])
+			}
+		}
+	}
+}
+
+func TestShortFollowsItsFunction(t *testing.T) {
+	for _, root := range []bool{false, true} {
+		f := func(x float64) float64 { return math.Sqrt(0.1 + x) }
+		c := NewShort(0, 2, root, f)
+		each(t, func(t *testing.T) {
+			src := random(2000, -0.2, 2.4, 31)
+			dst := wide(len(src), func(int) float32 { return 0 })
+			ApplyShort(dst, src, c)
+			for i, x := range src {
+				if math.Abs(float64(dst[i]-c.At(x))) > 2e-6 {
+					t.Fatalf("root %v: at %g %g, plain %g", root, x, dst[i], c.At(x))
+				}
+				if x > 0 && x < 2 && math.Abs(float64(dst[i])-f(float64(x))) > 3e-3 {
+					t.Fatalf("root %v: at %g %g, function %g", root, x, dst[i], f(float64(x)))
+				}
+			}
+		})
+	}
+}
