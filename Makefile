@@ -6,6 +6,7 @@
 export GOEXPERIMENT := simd
 export GOFLAGS := -mod=readonly
 PROGRAM := bin/velours
+GENERATED := web/src/api/types.gen.ts core/vec/kernels16.go docs/reference.md docs/look.schema.json
 FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
@@ -36,12 +37,11 @@ lint: $(FRONT)
 	go vet ./...
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
-	@cp web/src/api/types.gen.ts /tmp/velours-types.before; cp core/vec/kernels16.go /tmp/velours-kernels.before; \
-	go generate ./server ./core/vec && cmp web/src/api/types.gen.ts /tmp/velours-types.before && cmp core/vec/kernels16.go /tmp/velours-kernels.before \
-	|| { echo "generated files are not current: run make generate"; exit 1; }
+	@before=$$(cat $(GENERATED) | cksum); go generate ./server ./core/vec ./docs/make; \
+	[ "$$before" = "$$(cat $(GENERATED) | cksum)" ] || { echo "generated files were not current: commit what make generate wrote"; exit 1; }
 
 generate:
-	go generate ./server ./core/vec
+	go generate ./server ./core/vec ./docs/make
 
 bench: ffmpeg
 	go run ./bench

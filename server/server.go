@@ -16,6 +16,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"velours/core/path"
 	"velours/studio"
 )
 
@@ -55,6 +56,7 @@ func New(st *studio.Studio) *Server {
 	}
 	api.GET("/deliveries/:id/file", s.file)
 	api.GET("/openapi.json", func(c *gin.Context) { c.JSON(http.StatusOK, Describe()) })
+	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, path.Schema()) })
 	api.GET("/window", s.window)
 	s.engine.NoRoute(s.front)
 	return s

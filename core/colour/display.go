@@ -34,7 +34,7 @@ var displays = []*Display{
 		Encode: func(x float64) float64 { return math.Pow(max(x, 0), 1/2.4) },
 		Decode: func(v float64) float64 { return math.Pow(max(v, 0), 2.4) }},
 	{ID: "srgb", Label: "sRGB computer", Gamut: BT709, Encode: encodeSRGB, Decode: decodeSRGB},
-	{ID: "p3-d65", Label: "P3-D65 cinema", Gamut: P3D65, Encode: encodeP3, Decode: decodeP3},
+	{ID: "p3-d65", Label: "P3-D65 projection", Gamut: P3D65, Encode: encodeP3, Decode: decodeP3},
 }
 
 // FromACEScg is the matrix from ACEScg to the display's linear RGB.

@@ -45,6 +45,10 @@ type Kind struct {
 	Fixed bool `json:"fixed,omitempty"`
 	// Film kinds are what "without film" leaves out.
 	Film bool `json:"film,omitempty"`
+	// When says what must hold for the kind to have an effect: "print", "unprinted", "halo or grain"
+	// or "film"; Idle is the sentence that the desk shows while it does not.
+	When string `json:"when,omitempty"`
+	Idle string `json:"idle,omitempty"`
 	// Spatial kinds need neighbouring pixels, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`
 

@@ -54,6 +54,7 @@ const usualGauge = 3
 
 var gaugeKind = &Kind{
 	ID: "gauge", Station: Negative, Label: "Gauge", Film: true,
+	When: "halo or grain", Idle: "Waiting: it sizes halation and grain, and both are off.",
 	Purpose: "Says how wide the picture is on the film. Grain and halation are measured there, so a larger gauge is finer in both.",
 	Settings: []Setting{{
 		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,

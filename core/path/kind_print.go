@@ -26,6 +26,7 @@ func mediumChoices() []Choice {
 
 var lightsKind = &Kind{
 	ID: "lights", Station: Print, Label: "Printer lights", Mixes: true, Film: true,
+	When: "print", Idle: "Waiting for a print: switch Medium on.",
 	Purpose: "The three lights of the printer, in points away from the timed print; twelve points are a stop.",
 	Settings: []Setting{
 		light("red", "Red", "cyan"), light("green", "Green", "magenta"), light("blue", "Blue", "yellow"),

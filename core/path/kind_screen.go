@@ -31,6 +31,7 @@ func displayChoices() []Choice {
 
 var toneKind = &Kind{
 	ID: "tone", Station: Screen, Label: "Neutral scale", Fixed: true,
+	When: "unprinted", Idle: "Resting: the print has a scale of its own.",
 	Purpose: "Brings scene light to the display where there is no print: one soft scale that keeps hue and channel ratios.",
 	Settings: []Setting{
 		{

@@ -55,6 +55,8 @@ export interface Kind {
   mixes: boolean
   fixed?: boolean
   film?: boolean
+  when?: string
+  idle?: string
   spatial?: boolean
 }
 

@@ -38,7 +38,10 @@ export function Beam() {
 
   useEffect(() => {
     const c = canvas.current!
-    if (!ribbon) return
+    if (!ribbon) {
+      c.width = 1 // nothing of another shot stays on the ribbon
+      return
+    }
     c.width = ribbon.image.width
     c.height = ribbon.image.height
     c.getContext('2d')!.putImageData(ribbon.image, 0, 0)

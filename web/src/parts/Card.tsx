@@ -3,7 +3,7 @@ import { Chooser } from '../controls/Chooser'
 import { Dial, newGesture } from '../controls/Dial'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { initialOf, isActive, stepOf, valueOf } from '../state/look'
+import { hasEffect, initialOf, isActive, stepOf, valueOf } from '../state/look'
 import { shotOf, studio, useStudio } from '../state/studio'
 
 /** One step: its switch, its name, its controls, its strength, and a way back. All of it comes from the declaration. */
@@ -11,7 +11,9 @@ export function Card({ kind }: { kind: Kind }) {
   const look = useStudio((s) => s.look)!
   const encoding = useStudio((s) => shotOf(s)?.encoding)
   const step = stepOf(look, kind)
-  const active = isActive(look, kind)
+  const kinds = useStudio((s) => s.desk)!.kinds
+  const effect = hasEffect(look, kinds, kind)
+  const active = isActive(look, kind) && effect
   const { station } = kind
   const declares = station === 'intake' && kind.id === 'encoding'
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
@@ -66,6 +68,7 @@ export function Card({ kind }: { kind: Kind }) {
           </Tip>
         )}
       </div>
+      {!effect && <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p>}
       <div className="grid gap-0.5">
         {kind.settings.map(control)}
         {kind.mixes && (

@@ -40,7 +40,11 @@ export function PictureView() {
 
   useEffect(() => {
     const c = canvas.current
-    if (!c || !picture) return
+    if (!c) return
+    if (!picture) {
+      c.width = 1
+      return
+    }
     const shown = before && other ? other : picture
     c.width = shown.image.width
     c.height = shown.image.height

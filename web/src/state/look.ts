@@ -27,6 +27,22 @@ export function isActive(look: Look, kind: Kind): boolean {
   return !!step?.on && stationOn(look, kind.station)
 }
 
+/** Whether what a kind needs for an effect is there. */
+export function hasEffect(look: Look, kinds: Kind[], kind: Kind): boolean {
+  const on = (path: string) => kinds.some((k) => `${k.station}.${k.id}` === path && isActive(look, k))
+  switch (kind.when) {
+    case 'print':
+      return on('print.medium')
+    case 'unprinted':
+      return !on('print.medium')
+    case 'halo or grain':
+      return on('negative.halation') || on('negative.grain')
+    case 'film':
+      return kinds.some((k) => k.film && k.id !== kind.id && isActive(look, k))
+  }
+  return true
+}
+
 /** Whether any step of a station acts. */
 export function stationActs(look: Look, kinds: Kind[], station: string): boolean {
   return kinds.some((k) => k.station === station && !k.fixed && isActive(look, k))

@@ -123,7 +123,7 @@ class Studio {
     if (!shot) return
     localStorage.setItem('shot', String(id))
     this.stop()
-    this.set({ shotId: id, look: shot.look as Look, frame: shot.frame, picture: null, other: null, pan: { x: 0.5, y: 0.5 } })
+    this.set({ shotId: id, look: shot.look as Look, frame: shot.frame, picture: null, other: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     this.look(false)
   }
 
