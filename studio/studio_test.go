@@ -1,0 +1,289 @@
+package studio
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"velours/core/frame"
+	"velours/core/path"
+	"velours/library"
+	"velours/media"
+)
+
+var ctx = context.Background()
+
+// small opens a studio with one shot: a still of linear light, or n frames of it in a movie.
+func small(t *testing.T, n int) (*Studio, *library.Shot, string) {
+	t.Helper()
+	if _, err := exec.LookPath("ffmpeg"); err != nil {
+		if os.Getenv("CI") != "" {
+			t.Fatal("ffmpeg is not installed")
+		}
+		t.Skip("ffmpeg is not installed; make test installs it")
+	}
+	dir := t.TempDir()
+	f := frame.New(96, 54, 3)
+	for p := range 3 {
+		for y := range 54 {
+			for x := range 96 {
+				f.Row(p, y)[x] = 0.02 + float32(x)/120 + 0.05*float32(p)
+			}
+		}
+	}
+	name := filepath.Join(dir, "rush.exr")
+	if n > 1 {
+		name = filepath.Join(dir, "rush.mkv")
+	}
+	w, err := media.Create(name, 0, media.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for range n {
+		if err := w.Write(ctx, f); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	s, err := Open(filepath.Join(dir, "data"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	r := &library.Reel{Name: "Test"}
+	if err := s.lib.AddReel(r); err != nil {
+		t.Fatal(err)
+	}
+	shot, err := s.AddShot(ctx, r.ID, name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, shot, dir
+}
+
+func edit(t *testing.T, s *Studio, id uint, e Edit) *library.Shot {
+	t.Helper()
+	shot, err := s.Edit(id, e)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return shot
+}
+
+func TestAddedShotsStartClean(t *testing.T) {
+	_, shot, _ := small(t, 1)
+	if shot.Encoding != "linear-bt709" {
+		t.Errorf("an EXR is declared %q; its format means linear BT.709", shot.Encoding)
+	}
+	l, err := path.ParseLook([]byte(shot.Look))
+	if err != nil || len(l.Stations) != 0 {
+		t.Errorf("a new shot has %v on, %v", l.Stations, err)
+	}
+	_, movie, _ := small(t, 3)
+	if movie.Encoding != "" {
+		t.Errorf("an untagged movie is declared %q on its own", movie.Encoding)
+	}
+}
+
+func TestEveryEditAndItsWayBack(t *testing.T) {
+	s, shot, _ := small(t, 1)
+	id := shot.ID
+	start := shot.Look
+	edits := []Edit{
+		{Op: "set", Station: path.Balance, Kind: "exposure", Setting: "stops", Value: 0.5},
+		{Op: "strength", Station: path.Balance, Kind: "exposure", Value: 0.4},
+		{Op: "off", Station: path.Balance, Kind: "exposure"},
+		{Op: "on", Station: path.Negative, Kind: "stock"},
+		{Op: "set", Station: path.Negative, Kind: "stock", Setting: "id", Value: "serein-500t"},
+		{Op: "reset", Station: path.Negative, Kind: "stock", Setting: "id"},
+		{Op: "strength", Station: path.Negative, Value: 0.5},
+		{Op: "off", Station: path.Negative},
+		{Op: "clear", Station: path.Balance, Kind: "exposure"},
+		{Op: "clear", Station: path.Negative},
+		{Op: "declare", Value: "logc4"},
+	}
+	states := []string{start}
+	encodings := []string{shot.Encoding}
+	for _, e := range edits {
+		shot = edit(t, s, id, e)
+		if _, err := path.ParseLook([]byte(shot.Look)); err != nil {
+			t.Fatalf("%+v leaves a look that does not parse: %v", e, err)
+		}
+		states, encodings = append(states, shot.Look), append(encodings, shot.Encoding)
+	}
+	for i := len(states) - 2; i >= 0; i-- {
+		got, err := s.Undo(id)
+		if err != nil {
+			t.Fatalf("undo to state %d: %v", i, err)
+		}
+		if got.Look != states[i] || got.Encoding != encodings[i] {
+			t.Fatalf("undo to state %d gives %s (%s)", i, got.Look, got.Encoding)
+		}
+	}
+	if _, err := s.Undo(id); !NotFound(err) {
+		t.Errorf("undo past the beginning: %v", err)
+	}
+	for i := 1; i < len(states); i++ {
+		if got, err := s.Redo(id); err != nil || got.Look != states[i] {
+			t.Fatalf("redo to state %d: %v", i, err)
+		}
+	}
+	if got := edit(t, s, id, Edit{Op: "restart"}); got.Look != start {
+		t.Errorf("restart gives %s", got.Look)
+	}
+	for _, e := range []Edit{{Op: "set", Station: path.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: path.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: path.Lens, Kind: "bloom"}} {
+		var b BadInput
+		if _, err := s.Edit(id, e); !errors.As(err, &b) {
+			t.Errorf("%+v: %v is not refused as bad input", e, err)
+		}
+	}
+}
+
+func TestPicturesAndComparisons(t *testing.T) {
+	s, shot, _ := small(t, 1)
+	for _, e := range []Edit{
+		{Op: "on", Station: path.Negative, Kind: "stock"}, {Op: "on", Station: path.Print, Kind: "medium"},
+		{Op: "set", Station: path.Balance, Kind: "exposure", Setting: "stops", Value: 1.0},
+	} {
+		edit(t, s, shot.ID, e)
+	}
+	see := func(v View) *Image {
+		v.Shot = shot.ID
+		im, err := s.Picture(ctx, v)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return im
+	}
+	full, film, entered, noExposure := see(View{}), see(View{Compare: "film"}), see(View{Compare: "entered"}), see(View{Compare: "balance.exposure"})
+	if bytes.Equal(full.RGBA, film.RGBA) || bytes.Equal(film.RGBA, entered.RGBA) || bytes.Equal(full.RGBA, noExposure.RGBA) {
+		t.Error("a comparison shows no difference")
+	}
+	if fit := see(View{W: 48, H: 400}); fit.W != 48 || fit.H != 27 || fit.SourceW != 96 {
+		t.Errorf("fitted to %d×%d of %d", fit.W, fit.H, fit.SourceW)
+	}
+	crop := see(View{X: 10, Y: 5, CropW: 20, CropH: 10})
+	if crop.W != 20 || crop.H != 10 {
+		t.Fatalf("crop of %d×%d", crop.W, crop.H)
+	}
+	for y := range 10 {
+		a, b := crop.RGBA[4*20*y:4*20*(y+1)], full.RGBA[4*(96*(y+5)+10):4*(96*(y+5)+30)]
+		if !bytes.Equal(a, b) {
+			t.Fatalf("row %d of the crop is not the picture's", y)
+		}
+	}
+	ribbon, err := s.Ribbon(ctx, View{Shot: shot.ID}, 40, 20)
+	if err != nil || ribbon.W != 280 || ribbon.H != 20 {
+		t.Fatalf("ribbon %+v, %v", ribbon, err)
+	}
+	band := func(i int) [3]int {
+		o := 4 * (10*ribbon.W + i*40 + 20)
+		return [3]int{int(ribbon.RGBA[o]), int(ribbon.RGBA[o+1]), int(ribbon.RGBA[o+2])}
+	}
+	if n := band(3); !(n[0] > n[1] && n[1] > n[2]) {
+		t.Errorf("the negative's band is %v, not orange", n)
+	}
+	if _, err := s.Picture(ctx, View{Shot: shot.ID, Compare: "nonsense"}); err == nil {
+		t.Error("a comparison with nothing is accepted")
+	}
+}
+
+func waitFor(t *testing.T, s *Studio, id uint, states ...string) *library.Delivery {
+	t.Helper()
+	for end := time.Now().Add(40 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		d, err := s.Delivery(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, want := range states {
+			if d.State == want {
+				return d
+			}
+		}
+	}
+	t.Fatalf("delivery %d never became %v", id, states)
+	return nil
+}
+
+func TestDeliveriesOfEveryForm(t *testing.T) {
+	s, shot, _ := small(t, 4)
+	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, Edit{Op: "on", Station: path.Negative, Kind: "grain"})
+	for _, f := range Formats {
+		d, err := s.Deliver(shot.ID, f.ID, 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := waitFor(t, s, d.ID, "done", "failed")
+		if got.State != "done" || got.Done != got.Total {
+			t.Errorf("%s: %s, %d of %d, %s", f.ID, got.State, got.Done, got.Total, got.Note)
+			continue
+		}
+		if f.Table {
+			if !strings.Contains(got.Note, "Grain") {
+				t.Errorf("the table does not say that it leaves grain out: %q", got.Note)
+			}
+			continue
+		}
+		in, err := media.Probe(ctx, got.Path)
+		if err != nil || in.W != 96 || in.H != 54 || f.Whole && in.Frames != 4 {
+			t.Errorf("%s: %+v, %v", f.ID, in, err)
+		}
+	}
+}
+
+func TestCancelledDeliveryLeavesNothing(t *testing.T) {
+	s, shot, dir := small(t, 90)
+	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
+	progress, stop := s.Watch()
+	defer stop()
+	d, err := s.Deliver(shot.ID, "movie-prores", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	select {
+	case <-progress:
+	case <-time.After(20 * time.Second):
+		t.Fatal("no word of progress")
+	}
+	if err := s.CancelDelivery(d.ID); err != nil {
+		t.Fatal(err)
+	}
+	got := waitFor(t, s, d.ID, "cancelled", "done")
+	left, err := os.ReadDir(filepath.Join(dir, "data", "deliveries"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got.State == "cancelled" && len(left) != 0 {
+		t.Errorf("left behind: %v", left)
+	}
+	if err := s.CancelDelivery(999); !NotFound(err) {
+		t.Errorf("cancelling nothing: %v", err)
+	}
+}
+
+func TestRangesAndSizes(t *testing.T) {
+	for _, c := range []struct {
+		text        string
+		first, last int
+		ok          bool
+	}{{"", 0, -1, true}, {"3", 3, 3, true}, {"2-9", 2, 9, true}, {"9-2", 0, 0, false}, {"-4", 0, 0, false}, {"a-b", 0, 0, false}} {
+		a, b, err := ParseFrames(c.text)
+		if (err == nil) != c.ok || err == nil && (a != c.first || b != c.last) {
+			t.Errorf("%q: %d %d %v", c.text, a, b, err)
+		}
+	}
+	for text, ok := range map[string]bool{"": true, "10x20": true, "0x5": false, "axb": false, "10": false, "99999x1": false} {
+		if _, _, err := ParseSize(text); (err == nil) != ok {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+}
