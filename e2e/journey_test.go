@@ -186,7 +186,9 @@ func TestFirstMinutes(t *testing.T) {
 	if err := p.Keyboard.Press(input.Backslash); err != nil {
 		t.Fatal(err)
 	}
-	until(t, "the other side shows", func() bool { return pixels(t, p) != with && strings.Contains(p.MustElement("main").MustText(), "without film") })
+	until(t, "the other side shows", func() bool {
+		return pixels(t, p) != with && strings.Contains(p.MustElement("main").MustText(), "without film")
+	})
 	if err := p.Keyboard.Release(input.Backslash); err != nil {
 		t.Fatal(err)
 	}
