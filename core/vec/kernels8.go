@@ -190,7 +190,7 @@ func tetra8(r, g, b *float32, n int, t *Table3) {
 	sx, sy, sz := archsimd.BroadcastInt32x8(16), archsimd.BroadcastInt32x8(int32(16*t.N)), archsimd.BroadcastInt32x8(int32(16*t.N*t.N))
 	all := sx.Add(sy).Add(sz)
 	var base, first, third, diag [8]int32
-	var w0, w1, w2, w3 [8]float32
+	var w0, w1, w2, w3 [lanes8 + 4]float32
 	var out [8][4]float32
 	data := unsafe.Pointer(&t.Data[0])
 	vertex := func(o int32) archsimd.Float32x4 {
@@ -210,19 +210,18 @@ func tetra8(r, g, b *float32, n int, t *Table3) {
 		o.Sub(m).Store(&third)
 		f1, f3 := x.Max(y).Max(z), x.Min(y).Min(z)
 		f2 := x.Min(y).Max(x.Max(y).Min(z))
-		one.Sub(f1).Store(&w0)
-		f1.Sub(f2).Store(&w1)
-		f2.Sub(f3).Store(&w2)
-		f3.Store(&w3)
+		one.Sub(f1).Store(at8(&w0[0], 0))
+		f1.Sub(f2).Store(at8(&w1[0], 0))
+		f2.Sub(f3).Store(at8(&w2[0], 0))
+		f3.Store(at8(&w3[0], 0))
 		for p := range lanes8 {
-			v := vertex(base[p]).Mul(archsimd.BroadcastFloat32x4(w0[p]))
-			v = vertex(first[p]).MulAdd(archsimd.BroadcastFloat32x4(w1[p]), v)
-			v = vertex(third[p]).MulAdd(archsimd.BroadcastFloat32x4(w2[p]), v)
-			vertex(diag[p]).MulAdd(archsimd.BroadcastFloat32x4(w3[p]), v).Store(&out[p])
+			v := vertex(base[p]).Mul(four(&w0[0], p))
+			v = vertex(first[p]).MulAdd(four(&w1[0], p), v)
+			v = vertex(third[p]).MulAdd(four(&w2[0], p), v)
+			vertex(diag[p]).MulAdd(four(&w3[0], p), v).Store(&out[p])
 		}
-		pr, pg, pb := at8(r, i), at8(g, i), at8(b, i)
-		for p := range lanes8 {
-			pr[p], pg[p], pb[p] = out[p][0], out[p][1], out[p][2]
+		for p := 0; p < lanes8; p += 4 {
+			planes(&out[p], unsafe.Add(unsafe.Pointer(r), 4*(i+p)), unsafe.Add(unsafe.Pointer(g), 4*(i+p)), unsafe.Add(unsafe.Pointer(b), 4*(i+p)))
 		}
 	}
 	archsimd.ClearAVXUpperBits()

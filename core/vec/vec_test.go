@@ -184,6 +184,7 @@ func BenchmarkKernels(b *testing.B) {
 	n := 3840
 	x, y, z := random(n, 0, 1, 1), random(n, 0, 1, 2), random(n, 0, 1, 3)
 	table, curve := NewTable3(33), NewCurve(-3, 3, math.Sin)
+	short, logs := NewShort(0, 3, true, math.Sin), &Log{Cut: .15, A: .2, C: .18, D: 13.6, E: -5.3}
 	was := Backend()
 	defer Use(was)
 	for _, name := range Backends() {
@@ -196,6 +197,9 @@ func BenchmarkKernels(b *testing.B) {
 			{"log2", func() { Log2(y, x, 1e-6) }},
 			{"curve", func() { ApplyCurve(y, x, curve) }},
 			{"table", func() { Apply3(x, y, z, table) }},
+			{"short", func() { ApplyShort(y, x, short) }},
+			{"noise", func() { Noise(y, 12345, 678) }},
+			{"decode", func() { Decode(y, x, logs) }},
 		} {
 			b.Run(name+"/"+k.name, func(b *testing.B) {
 				for b.Loop() {
