@@ -3,9 +3,9 @@ package film
 import (
 	"context"
 	"fmt"
-	"sync"
 
 	"velours/core/frame"
+	"velours/core/shelf"
 	"velours/core/vec"
 )
 
@@ -118,52 +118,17 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 // display or strength, so the last few results are kept: a printer light then moves at once.
 func nodeExposures(ctx context.Context, p *Print, nodes [3][]float64, size int) ([][3]float64, error) {
 	key := fmt.Sprintf("%s|%s|%v|%d|%v", p.neg.Stock.ID, p.Medium.ID, p.neg.Process, size, nodes)
-	if v, ok := exposureCache.Load(key); ok {
-		return v.([][3]float64), nil
-	}
-	out := make([][3]float64, size*size*size)
-	err := frame.Bands(ctx, size, 1, func(k, _ int) {
-		for j := range size {
-			for i := range size {
-				out[(k*size+j)*size+i] = p.exposure([3]float64{nodes[0][i], nodes[1][j], nodes[2][k]})
+	return nodeShelf.Get(key, func() ([][3]float64, error) {
+		out := make([][3]float64, size*size*size)
+		err := frame.Bands(ctx, size, 1, func(k, _ int) {
+			for j := range size {
+				for i := range size {
+					out[(k*size+j)*size+i] = p.exposure([3]float64{nodes[0][i], nodes[1][j], nodes[2][k]})
+				}
 			}
-		}
+		})
+		return out, err
 	})
-	if err != nil {
-		return nil, err
-	}
-	exposureCache.Store(key, out)
-	return out, nil
 }
 
-var exposureCache recent
-
-// recent keeps the last few values by key.
-type recent struct {
-	mu     sync.Mutex
-	keys   []string
-	values map[string]any
-}
-
-func (r *recent) Load(key string) (any, bool) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	v, ok := r.values[key]
-	return v, ok
-}
-
-func (r *recent) Store(key string, v any) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if r.values == nil {
-		r.values = map[string]any{}
-	}
-	if _, ok := r.values[key]; !ok {
-		r.keys = append(r.keys, key)
-	}
-	r.values[key] = v
-	if len(r.keys) > 6 {
-		delete(r.values, r.keys[0])
-		r.keys = r.keys[1:]
-	}
-}
+var nodeShelf = shelf.Shelf[[][3]float64]{Size: 6}

@@ -3,12 +3,12 @@ package path
 import (
 	"context"
 	"fmt"
-	"sync"
 
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/grain"
 	"velours/core/scatter"
+	"velours/core/shelf"
 )
 
 // builder gathers what the kinds of a look ask for.
@@ -104,11 +104,14 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.ID, n.Process) }
 
 // prints and tables take some milliseconds each and serve many frames, so the last few are kept.
-var prints, tables shelf
+var (
+	prints = shelf.Shelf[*film.Print]{Size: 24}
+	tables = shelf.Shelf[*film.Table]{Size: 24}
+)
 
 func printOf(m *film.Medium, n *film.Negative) *film.Print {
-	v, _ := prints.get(m.ID+" "+negativeKey(n), func() (any, error) { return film.NewPrint(m, n), nil })
-	return v.(*film.Print)
+	p, _ := prints.Get(m.ID+" "+negativeKey(n), func() (*film.Print, error) { return film.NewPrint(m, n), nil })
+	return p
 }
 
 func (b *builder) table(ctx context.Context, n *film.Negative) (*tableOp, error) {
@@ -118,45 +121,11 @@ func (b *builder) table(ctx context.Context, n *film.Negative) (*tableOp, error)
 		medium = f.medium.ID
 	}
 	id := fmt.Sprintf("table %s %s %v %g %s %g %v", negativeKey(n), medium, f.lights, f.print, b.screen.Display.ID, b.screen.Range, b.screen.Tone)
-	v, err := tables.get(id, func() (any, error) { return film.NewTable(ctx, b.positive(n), film.TableSize) })
+	t, err := tables.Get(id, func() (*film.Table, error) { return film.NewTable(ctx, b.positive(n), film.TableSize) })
 	if err != nil {
 		return nil, err
 	}
-	return &tableOp{id, v.(*film.Table)}, nil
-}
-
-// shelf keeps the last few values by key.
-type shelf struct {
-	mu     sync.Mutex
-	order  []string
-	values map[string]any
-}
-
-func (s *shelf) get(key string, make_ func() (any, error)) (any, error) {
-	s.mu.Lock()
-	v, ok := s.values[key]
-	s.mu.Unlock()
-	if ok {
-		return v, nil
-	}
-	v, err := make_()
-	if err != nil {
-		return nil, err
-	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	if s.values == nil {
-		s.values = map[string]any{}
-	}
-	if _, ok := s.values[key]; !ok {
-		s.order = append(s.order, key)
-	}
-	s.values[key] = v
-	if len(s.order) > 24 {
-		delete(s.values, s.order[0])
-		s.order = s.order[1:]
-	}
-	return v, nil
+	return &tableOp{id, t}, nil
 }
 
 // NegativeOf is the developed negative of a look, nil where the look has no film.
