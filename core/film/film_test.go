@@ -160,3 +160,100 @@ func TestNegativeIsOrange(t *testing.T) {
 		}
 	}
 }
+
+// Whatever the rating, mid grey prints at the aim: the lights are timed back.
+func TestRatingIsTimedBack(t *testing.T) {
+	for _, stops := range []float64{-2, -0.5, 1, 2.5} {
+		n := Develop(Stocks()[0], Process{Strength: 1, Rating: stops})
+		p := NewPrint(Media()[0], n)
+		pos := NewPositive(n, p, [3]float64{}, 1, Screen{Display: display(t, "bt1886"), Tone: colour.DefaultTone})
+		grey := pos.Code(n.Develop([3]float64{0.18, 0.18, 0.18}))
+		plain := positive(t, Stocks()[0], Media()[0])
+		plain.Screen.Range = 0
+		want := NewPositive(plain.Negative, plain.Print, [3]float64{}, 1, Screen{Display: display(t, "bt1886"), Tone: colour.DefaultTone}).Code(plain.Negative.Grey(0))
+		for i := range grey {
+			if math.Abs(grey[i]-want[i]) > 2e-3 {
+				t.Errorf("rated %+g: grey is %v, unrated %v", stops, grey, want)
+				break
+			}
+		}
+	}
+}
+
+// The interlayer effect pulls colours apart and leaves greys alone.
+func TestSeparationRaisesChroma(t *testing.T) {
+	d := display(t, "bt1886")
+	m, white := d.Gamut.ToXYZ(), d.Gamut.White.XYZ()
+	chroma := func(n *Negative, c [3]float64) float64 {
+		p := NewPositive(n, NewPrint(Media()[0], n), [3]float64{}, 1, Screen{Display: d, Range: 0.5, Tone: colour.DefaultTone})
+		v := p.Code(n.Develop(c))
+		lab := colour.Lab(m.Apply([3]float64{d.Decode(v[0]), d.Decode(v[1]), d.Decode(v[2])}), white)
+		return math.Hypot(lab[1], lab[2])
+	}
+	for _, s := range Stocks() {
+		none := *s
+		none.ID += " unseparated"
+		none.Separation = [3][3]float64{}
+		a, b := Develop(s, Process{Strength: 1}), Develop(&none, Process{Strength: 1})
+		for _, c := range [][3]float64{{0.4, 0.15, 0.1}, {0.1, 0.25, 0.1}, {0.08, 0.12, 0.35}, {0.38, 0.25, 0.17}} {
+			if x, y := chroma(a, c), chroma(b, c); x <= y*1.05 {
+				t.Errorf("%s: %v has chroma %.1f with separation, %.1f without", s.ID, c, x, y)
+			}
+		}
+		if x := chroma(a, [3]float64{0.3, 0.3, 0.3}); x > 0.5 {
+			t.Errorf("%s: a grey has chroma %.2f", s.ID, x)
+		}
+	}
+}
+
+// Skins of four depths stay skins: hue between red-orange and yellow-orange, coloured but not loud.
+func TestSkinStaysSkin(t *testing.T) {
+	d := display(t, "bt1886")
+	m, white := d.Gamut.ToXYZ(), d.Gamut.White.XYZ()
+	for _, s := range Stocks() {
+		p := positive(t, s, Media()[0])
+		for _, c := range [][3]float64{{0.52, 0.39, 0.30}, {0.37, 0.255, 0.18}, {0.23, 0.15, 0.105}, {0.105, 0.070, 0.052}} {
+			v := p.Code(p.Negative.Develop(c))
+			lab := colour.Lab(m.Apply([3]float64{d.Decode(v[0]), d.Decode(v[1]), d.Decode(v[2])}), white)
+			h, k := math.Atan2(lab[2], lab[1])*180/math.Pi, math.Hypot(lab[1], lab[2])
+			t.Logf("%s: L %.0f, chroma %.0f, hue %.0f°", s.ID, lab[0], k, h)
+			if h < 35 || h > 80 || k < 8 || k > 50 {
+				t.Errorf("%s: skin %v prints with hue %.0f° and chroma %.0f", s.ID, c, h, k)
+			}
+		}
+	}
+}
+
+func TestCardsAreSound(t *testing.T) {
+	for _, s := range Stocks() {
+		for i, row := range s.Separation {
+			sum, off := 0.0, 0.0
+			for j, v := range row {
+				sum += v
+				if i != j {
+					off += v
+				}
+			}
+			if math.Abs(sum) > 1e-9 || off > 0 {
+				t.Errorf("%s: row %d of the separation sums to %g", s.ID, i, sum)
+			}
+		}
+		n := Develop(s, Process{Strength: 1})
+		for l := range 3 {
+			last := -1.0
+			for x := -4.0; x <= 4; x += 0.05 {
+				d := n.Curve(l, x)
+				if d < last || d > s.Layers[l].DMax+1e-9 || d < -2e-4 {
+					t.Fatalf("%s: layer %d at %g has density %g after %g", s.ID, l, x, d, last)
+				}
+				last = d
+			}
+		}
+	}
+	if _, err := FindStock("nix"); err == nil {
+		t.Error("a stock that is not there was found")
+	}
+	if _, err := FindMedium("nix"); err == nil {
+		t.Error("a medium that is not there was found")
+	}
+}

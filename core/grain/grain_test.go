@@ -148,3 +148,54 @@ func TestNewOnEachFrameSameOnRepeatAndInTiles(t *testing.T) {
 		t.Errorf("frames 3 and 4 are alike: %d equal pixels, correlation %.3f", same, ac/aa)
 	}
 }
+
+// Linked layers share their grain, unlinked ones do not, and the deviation is the same either way.
+func TestLinkMixesTowardsOneField(t *testing.T) {
+	for _, c := range []struct{ link, low, high float64 }{{0, -0.04, 0.04}, {0.8, 0.76, 0.84}, {1, 0.999, 1.001}} {
+		set := Setting{Pitch: 6.5, Cloud: [3]float64{1.5, 1.5, 1.5}, S: [3]float64{.3, .3, .3}, Seed: 3, Top: 2.5, Link: c.link}
+		strip := New(set).Strip(0, 0, 300, 0)
+		var rg, rr, gg float64
+		for y := range 120 {
+			var d [3][]float32
+			for i := range d {
+				d[i] = make([]float32, 300, 364)
+				for k := range d[i] {
+					d[i][k] = 1
+				}
+			}
+			strip.Add(y, d)
+			for x := range 300 {
+				r, g := float64(d[0][x]-1), float64(d[1][x]-1)
+				rg, rr, gg = rg+r*g, rr+r*r, gg+g*g
+			}
+		}
+		if rho := rg / math.Sqrt(rr*gg); rho < c.low || rho > c.high {
+			t.Errorf("link %g: correlation %.3f", c.link, rho)
+		}
+		if k := rr / gg; k < 0.93 || k > 1.07 {
+			t.Errorf("link %g: the red record varies %.3f as much as the green", c.link, k)
+		}
+	}
+}
+
+// Neighbouring pixels are as alike as the clouds make them.
+func TestCorrelationOfNeighbours(t *testing.T) {
+	for _, pitch := range []float64{3.25, 6.5, 13} {
+		s := Selwyn(6, 1.5)
+		set := Setting{Pitch: pitch, Cloud: [3]float64{1.5, 1.5, 1.5}, S: [3]float64{s, s, s}, Seed: 9, Top: 2.5}
+		var near, same float64
+		for f := range 4 {
+			p := patch(set, f, 200, 200, 1, 200)
+			for y := range p {
+				for x := 1; x < len(p[y]); x++ {
+					near += float64((p[y][x] - 1) * (p[y][x-1] - 1))
+					same += float64((p[y][x] - 1) * (p[y][x] - 1))
+				}
+			}
+		}
+		want := Autocovariance(pitch, 1.5, 1) / Autocovariance(pitch, 1.5, 0)
+		if got := near / same; math.Abs(got-want) > 0.03 {
+			t.Errorf("pitch %g µm: neighbours correlate %.3f, closed form %.3f", pitch, got, want)
+		}
+	}
+}
