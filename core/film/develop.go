@@ -77,10 +77,11 @@ func softplus(u, k float64) float64 {
 
 func sigmoid(x float64) float64 { return 1 / (1 + math.Exp(-x)) }
 
-// Curve is the characteristic curve of a layer: density above base for log exposure x.
+// Curve is the characteristic curve of a layer: density above base for log exposure x, two softplus
+// functions for toe and shoulder, 0 (and fog) where there is no light.
 func (n *Negative) Curve(layer int, x float64) float64 {
 	l := &n.layers[layer]
-	return n.fog + l.DMax - softplus(l.DMax-l.Gamma*softplus(x-l.Speed, l.Toe), l.Shoulder)
+	return n.fog + softplus(l.DMax, l.Shoulder) - softplus(l.DMax-l.Gamma*softplus(x-l.Speed, l.Toe), l.Shoulder)
 }
 
 // Grey is the density of the three layers for a neutral of log exposure x.

@@ -243,7 +243,7 @@ func TestCardsAreSound(t *testing.T) {
 			last := -1.0
 			for x := -4.0; x <= 4; x += 0.05 {
 				d := n.Curve(l, x)
-				if d < last || d > s.Layers[l].DMax+1e-9 || d < -2e-4 {
+				if d < last || d > s.Layers[l].DMax+1e-3 || d < -1e-9 {
 					t.Fatalf("%s: layer %d at %g has density %g after %g", s.ID, l, x, d, last)
 				}
 				last = d
