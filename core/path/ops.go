@@ -25,7 +25,8 @@ func (o *matrixOp) strip(int, int, int, int) func(int, [3][]float32) {
 // bloomOp is the lens's scatter.
 type bloomOp struct{ cloud scatter.Cloud }
 
-func (o *bloomOp) key() string { return fmt.Sprintf("bloom%v", o.cloud) }
+func (o *bloomOp) key() string   { return fmt.Sprintf("bloom%v", o.cloud) }
+func (o *bloomOp) uniform() bool { return true }
 func (o *bloomOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	return scatter.Diffuse(ctx, src, o.cloud)
 }
@@ -36,7 +37,8 @@ type halationOp struct {
 	perMM float64
 }
 
-func (o *halationOp) key() string { return fmt.Sprintf("halation%v%g", o.halo, o.perMM) }
+func (o *halationOp) key() string   { return fmt.Sprintf("halation%v%g", o.halo, o.perMM) }
+func (o *halationOp) uniform() bool { return false }
 func (o *halationOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	return scatter.Halate(ctx, src, o.halo, o.perMM)
 }

@@ -16,6 +16,8 @@ type Raster struct{ W, H int }
 type Plan struct {
 	raster   Raster
 	encoding *colour.Encoding
+	// head is the matrix that scene light meets first; it is made one with the intake's own.
+	head colour.Matrix
 	// passes run in turn; each is either fused pointwise operations or one spatial operation.
 	passes []pass
 	// plain is the path without film, mixed in by 1 − overall at the end.
@@ -42,15 +44,27 @@ func (p pass) key() string {
 // error when ctx is done. The look must have been checked.
 func Compile(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error) {
 	b := gather(l)
-	p := &Plan{raster: r, encoding: b.encoding, overall: 1, Display: b.screen.Display}
+	p := &Plan{raster: r, encoding: b.encoding, head: colour.Identity, overall: 1, Display: b.screen.Display}
 	at := tap.index()
-	if at >= Balance.index() && b.balance != colour.Identity {
-		p.point(&matrixOp{b.balance})
+	if at >= Balance.index() {
+		p.head = b.balance
+	}
+	n := b.film.negative()
+	exposing := b.film.on && at >= Negative.index()
+	early := exposing
+	for _, op := range b.lens {
+		early = early && op.uniform()
+	}
+	if early { // the light of the layers passes such a lens as the scene's light does
+		p.head = n.Exposure.Mul(p.head)
 	}
 	if at >= Lens.index() {
 		for _, op := range b.lens {
 			p.spatial(op)
 		}
+	}
+	if exposing && !early {
+		p.point(&matrixOp{n.Exposure})
 	}
 	if at < Negative.index() {
 		return p, nil
@@ -67,10 +81,6 @@ func Compile(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error)
 			p.point(&eachOp{"unprinted", unprinted(b.screen)})
 		}
 		return p, nil
-	}
-	n := f.negative()
-	if n.Exposure != colour.Identity {
-		p.point(&matrixOp{n.Exposure})
 	}
 	if f.halation > 0 {
 		p.spatial(&halationOp{f.halo(), float64(r.W) / f.width})

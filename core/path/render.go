@@ -73,7 +73,7 @@ func (r *Renderer) put(key string, f *frame.Frame) {
 // Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
 // keeps nothing hands it over: the caller may Release it.
 func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
-	key := fmt.Sprintf("%s#%d@%dx%d:%s", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID)
+	key := fmt.Sprintf("%s#%d@%dx%d:%s %v", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID, p.head)
 	at := r.get(key)
 	if at == nil {
 		f, err := src.Frame(ctx, n)
@@ -128,10 +128,11 @@ func (r *Renderer) trace(pass string, began time.Time) {
 	}
 }
 
-// intake decodes code values to scene-linear ACEScg and brings them to the plan's raster, in light.
+// intake decodes code values to scene-linear light, sends it through the plan's first matrix, and
+// brings it to the plan's raster, in light.
 func (p *Plan) intake(ctx context.Context, f *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(f.W, f.H, f.Planes)
-	m := p.encoding.ToACEScg().Scale(p.encoding.Anchor).Row12()
+	m := p.head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for c := range f.Planes {

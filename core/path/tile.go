@@ -17,6 +17,9 @@ type pointwise interface {
 // A spatial operation needs the neighbourhood of a pixel.
 type spatial interface {
 	key() string
+	// uniform tells that it does the same linear thing to every channel, so that a matrix may
+	// act before it as well as after.
+	uniform() bool
 	run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
 }
 
