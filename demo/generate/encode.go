@@ -19,9 +19,9 @@ import (
 // camera is what a shot was recorded with: an encoding and a rate factor that keeps the movie
 // under 4 MB.
 var camera = map[string]struct{ encoding, crf string }{
-	"footlights": {"logc4", "13"},
-	"workbench":  {"logc3", "14"},
-	"courtyard":  {"slog3-cine", "17"},
+	"footlights": {"logc4", "11"},
+	"workbench":  {"logc3", "11"},
+	"courtyard":  {"slog3-cine", "15"},
 }
 
 // encode turns the frames of a folder into camera movies and draws the chart.
