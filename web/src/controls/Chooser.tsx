@@ -5,7 +5,7 @@ import { Tip } from './Tip'
 /** One option out of a list, each with its sentence. */
 export function Chooser({ label, help, choices, value, dim, empty, onChange }: { label: string; help: string; choices: Choice[]; value: string; dim?: boolean; empty?: string; onChange: (id: string) => void }) {
   return (
-    <div className={`grid h-6 grid-cols-[92px_minmax(0,1fr)] items-center gap-2 ${dim ? 'opacity-50' : ''}`}>
+    <div className={`grid h-6 grid-cols-[84px_minmax(0,1fr)] items-center gap-2 ${dim ? 'opacity-50' : ''}`}>
       <Tip help={help} side="left">
         <span className="truncate text-soft">{label}</span>
       </Tip>

@@ -62,7 +62,7 @@ export function Dial(p: DialProps) {
   }
 
   return (
-    <div className={`grid h-6 grid-cols-[92px_minmax(0,1fr)_84px] items-center gap-2 ${p.dim ? 'opacity-50' : ''}`}>
+    <div className={`grid h-6 grid-cols-[84px_minmax(0,1fr)_94px] items-center gap-2 ${p.dim ? 'opacity-50' : ''}`}>
       <Tip help={p.help} side="left">
         <span className="truncate text-soft" onDoubleClick={p.onReset}>
           {p.label}
@@ -109,7 +109,7 @@ export function Dial(p: DialProps) {
             e.stopPropagation()
           }}
         />
-        <span className="w-9 shrink-0 truncate text-left text-xs text-dim">{p.unit}</span>
+        <span className="w-[46px] shrink-0 truncate text-left text-xs text-dim">{p.unit}</span>
       </label>
     </div>
   )
