@@ -5,6 +5,8 @@
 
 export GOEXPERIMENT := simd
 export GOFLAGS := -mod=readonly
+# SQLite is the longest compile of a first build; it is never what a person waits for afterwards
+export CGO_CFLAGS := -O1 -g0
 PROGRAM := bin/velours
 GENERATED := web/src/api/types.gen.ts core/vec/kernels16.go docs/reference.md docs/look.schema.json
 FRONT := server/dist/index.html
@@ -13,8 +15,15 @@ WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.confi
 
 .PHONY: demo test bench lint build generate media ffmpeg chromium clean
 
-demo: ffmpeg build
+# A first start fetches and compiles side by side.
+demo:
+	@$(MAKE) --no-print-directory -j4 ffmpeg warm $(FRONT)
+	@$(MAKE) --no-print-directory build
 	$(PROGRAM) demo
+
+.PHONY: warm
+warm:
+	@test -x $(PROGRAM) || go build github.com/gin-gonic/gin github.com/coder/websocket ./library ./media ./studio ./core/...
 
 build: $(PROGRAM)
 
