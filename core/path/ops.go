@@ -73,10 +73,15 @@ func (o *developOp) key() string {
 	return fmt.Sprintf("develop %s %v", o.neg.Stock.ID, o.neg.Process)
 }
 
-func (o *developOp) strip(int, int, int, int) func(int, [3][]float32) {
-	return func(_ int, c [3][]float32) {
+func (o *developOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
+	f := o.stripFrom(number, x0, w, y0)
+	return func(y int, c [3][]float32) { f(y, c, c) }
+}
+
+func (o *developOp) stripFrom(int, int, int, int) func(int, [3][]float32, [3][]float32) {
+	return func(_ int, c, from [3][]float32) {
 		for i := range c {
-			vec.Log2(c[i], c[i], film.MinExposure)
+			vec.Log2(c[i], from[i], film.MinExposure)
 		}
 		vec.Matrix(c[0], c[1], c[2], &o.m)
 		for i := range c {

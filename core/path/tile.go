@@ -14,6 +14,12 @@ type pointwise interface {
 	strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
 }
 
+// A starter is a pointwise operation that can take its input from elsewhere, which spares a copy
+// when it is the first of a pass. stripFrom is strip, with the source rows beside.
+type starter interface {
+	stripFrom(number, x0, w, y0 int) func(y int, rgb, from [3][]float32)
+}
+
 // A spatial operation needs the neighbourhood of a pixel.
 type spatial interface {
 	key() string
@@ -36,20 +42,30 @@ func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*
 	err := frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
 		for x0 := 0; x0 < src.W; x0 += stripColumns {
 			w := min(stripColumns, src.W-x0)
-			run := make([]func(int, [3][]float32), len(ops))
-			for i, op := range ops {
+			rest := ops
+			var first func(int, [3][]float32, [3][]float32)
+			if s, ok := ops[0].(starter); ok {
+				first, rest = s.stripFrom(number, x0, w, y0), ops[1:]
+			}
+			run := make([]func(int, [3][]float32), len(rest))
+			for i, op := range rest {
 				run[i] = op.strip(number, x0, w, y0)
 			}
-			var rgb [3][]float32
+			var rgb, from [3][]float32
 			for y := y0; y < y1; y++ {
 				// worked on in place: a kernel overruns into columns to the right, which the
 				// next strip, or the pad, has still to fill
 				for p := range src.Planes {
-					d := dst.Part(p, y, x0, w)
-					copy(d, src.Part(p, y, x0, w))
+					d, s := dst.Part(p, y, x0, w), src.Part(p, y, x0, w)
 					if p < 3 {
-						rgb[p] = d
+						rgb[p], from[p] = d, s
 					}
+					if p > 2 || first == nil {
+						copy(d, s)
+					}
+				}
+				if first != nil {
+					first(y, rgb, from)
 				}
 				for _, f := range run {
 					f(y, rgb)

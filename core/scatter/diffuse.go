@@ -18,13 +18,13 @@ type Cloud struct {
 }
 
 // terms expands the cloud into the unscattered share and Gaussians: e^−τ Σ τⁿ/n!·Kⁿ, where powers
-// of a Gaussian add variances. Orders above the fourth, less than τ⁵/120 of the light, are added
-// to the widest term so that nothing is lost.
+// of a Gaussian add variances. Orders that hold less than a negligible share of the light are
+// added to the widest term so that nothing is lost.
 func (c Cloud) terms() (direct float64, out []Gaussian) {
 	direct = math.Exp(-c.Depth)
 	power := []Gaussian{{0, 1}}
 	factor, spent := direct, direct
-	for n := 1; n <= 4; n++ {
+	for n := 1; n == 1 || c.Depth*factor/float64(n) > negligible; n++ {
 		var next []Gaussian
 		for _, p := range power {
 			for _, l := range c.Lobes {
@@ -41,6 +41,9 @@ func (c Cloud) terms() (direct float64, out []Gaussian) {
 	out[len(out)-1].Weight += 1 - spent
 	return direct, out
 }
+
+// negligible is the share of light below which an order of scattering is not traced.
+const negligible = 1e-4
 
 // merge adds a term, joining equal widths.
 func merge(list []Gaussian, g Gaussian) []Gaussian {
