@@ -119,7 +119,11 @@ func (s *Studio) Picture(ctx context.Context, v View) (*Image, error) {
 		h = max(1, h*draftWidth/w)
 		w = draftWidth
 	}
-	plan, err := path.Compile(ctx, look, path.Raster{W: w, H: h}, path.Finish)
+	compile := path.Compile
+	if v.Draft {
+		compile = path.CompileDraft
+	}
+	plan, err := compile(ctx, look, path.Raster{W: w, H: h}, path.Finish)
 	if err != nil {
 		return nil, err
 	}

@@ -23,6 +23,9 @@ type Table struct {
 // TableSize is the number of nodes along an edge: 33 keeps the cube inside a core's second-level cache.
 const TableSize = 33
 
+// DraftTableSize is an eighth of the work, for pictures that follow a moving hand.
+const DraftTableSize = 17
+
 // NewTable computes the table on every core. It stops with the context's error when ctx is done.
 func NewTable(ctx context.Context, t *Positive, size int) (*Table, error) {
 	out := &Table{Cube: vec.NewTable3(size)}

@@ -114,14 +114,14 @@ func printOf(m *film.Medium, n *film.Negative) *film.Print {
 	return p
 }
 
-func (b *builder) table(ctx context.Context, n *film.Negative) (*tableOp, error) {
+func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*tableOp, error) {
 	f := &b.film
 	medium := "none"
 	if f.medium != nil {
 		medium = f.medium.ID
 	}
-	id := fmt.Sprintf("table %s %s %v %g %s %g %v", negativeKey(n), medium, f.lights, f.print, b.screen.Display.ID, b.screen.Range, b.screen.Tone)
-	t, err := tables.Get(id, func() (*film.Table, error) { return film.NewTable(ctx, b.positive(n), film.TableSize) })
+	id := fmt.Sprintf("table %d %s %s %v %g %s %g %v", size, negativeKey(n), medium, f.lights, f.print, b.screen.Display.ID, b.screen.Range, b.screen.Tone)
+	t, err := tables.Get(id, func() (*film.Table, error) { return film.NewTable(ctx, b.positive(n), size) })
 	if err != nil {
 		return nil, err
 	}

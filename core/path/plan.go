@@ -16,7 +16,7 @@ type Raster struct{ W, H int }
 type Plan struct {
 	raster   Raster
 	encoding *colour.Encoding
-	// head is the matrix that scene light meets first; it is made one with the intake's own.
+	// head is the matrix that scene light meets first.
 	head colour.Matrix
 	// passes run in turn; each is either fused pointwise operations or one spatial operation.
 	passes []pass
@@ -43,6 +43,16 @@ func (p pass) key() string {
 // Compile makes a plan for the picture as it leaves the station tap. It stops with the context's
 // error when ctx is done. The look must have been checked.
 func Compile(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error) {
+	return compile(ctx, l, r, tap, film.TableSize)
+}
+
+// CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
+// follow a moving hand.
+func CompileDraft(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error) {
+	return compile(ctx, l, r, tap, film.DraftTableSize)
+}
+
+func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Plan, error) {
 	b := gather(l)
 	p := &Plan{raster: r, encoding: b.encoding, head: colour.Identity, overall: 1, Display: b.screen.Display}
 	at := tap.index()
@@ -107,7 +117,7 @@ func Compile(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error)
 		}
 		return p, nil
 	}
-	t, err := b.table(ctx, n)
+	t, err := b.table(ctx, n, size)
 	if err != nil {
 		return nil, err
 	}
@@ -115,7 +125,7 @@ func Compile(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, error)
 	p.Encoded = true
 	if at >= Finish.index() && b.overall < 1 {
 		p.overall = b.overall
-		if p.plain, err = Compile(ctx, l.WithoutFilm(), r, tap); err != nil {
+		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {
 			return nil, err
 		}
 	}

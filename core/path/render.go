@@ -7,6 +7,7 @@ import (
 	"sync"
 	"time"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/vec"
 )
@@ -73,19 +74,9 @@ func (r *Renderer) put(key string, f *frame.Frame) {
 // Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
 // keeps nothing hands it over: the caller may Release it.
 func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
-	key := fmt.Sprintf("%s#%d@%dx%d:%s %v", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID, p.head)
-	at := r.get(key)
-	if at == nil {
-		f, err := src.Frame(ctx, n)
-		if err != nil {
-			return nil, err
-		}
-		began := time.Now()
-		if at, err = p.intake(ctx, f); err != nil {
-			return nil, err
-		}
-		r.trace("intake", began)
-		r.put(key, at)
+	at, key, err := r.head(ctx, p, src, n)
+	if err != nil {
+		return nil, err
 	}
 	var mine *frame.Frame // what this call alone holds
 	if r.budget == 0 {
@@ -95,7 +86,6 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 		key += "|" + s.key()
 		next := r.get(key)
 		if next == nil {
-			var err error
 			began := time.Now()
 			if next, err = s.run(ctx, at, n); err != nil {
 				return nil, err
@@ -128,11 +118,56 @@ func (r *Renderer) trace(pass string, began time.Time) {
 	}
 }
 
-// intake decodes code values to scene-linear light, sends it through the plan's first matrix, and
-// brings it to the plan's raster, in light.
-func (p *Plan) intake(ctx context.Context, f *frame.Frame) (*frame.Frame, error) {
+// head brings frame n to scene-linear light at the plan's raster and sends it through the plan's
+// first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
+// not, the light before the matrix is kept, so that a change of exposure need not read the source.
+func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, string, error) {
+	base := fmt.Sprintf("%s#%d@%dx%d:%s", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID)
+	key := fmt.Sprintf("%s %v", base, p.head)
+	if f := r.get(key); f != nil {
+		return f, key, nil
+	}
+	light := r.get(base)
+	if light == nil {
+		f, err := src.Frame(ctx, n)
+		if err != nil {
+			return nil, "", err
+		}
+		began := time.Now()
+		own := f.W == p.raster.W && f.H == p.raster.H
+		m := colour.Identity
+		if own {
+			m = p.head
+		}
+		if light, err = p.intake(ctx, f, m); err != nil {
+			return nil, "", err
+		}
+		r.trace("intake", began)
+		if own {
+			r.put(key, light)
+			return light, key, nil
+		}
+		r.put(base, light)
+	}
+	if p.head == colour.Identity {
+		return light, base, nil
+	}
+	f, err := fuse(ctx, []pointwise{&matrixOp{p.head}}, light, n)
+	if err != nil {
+		return nil, "", err
+	}
+	if r.budget == 0 {
+		light.Release()
+	}
+	r.put(key, f)
+	return f, key, nil
+}
+
+// intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
+// plan's raster, in light.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix) (*frame.Frame, error) {
 	out := frame.Get(f.W, f.H, f.Planes)
-	m := p.head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
+	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for c := range f.Planes {
