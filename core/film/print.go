@@ -94,7 +94,7 @@ func NewPrint(m *Medium, n *Negative) *Print {
 func (p *Print) exposure(d [3]float64) [3]float64 {
 	t := p.neg.Spectrum(d)
 	for k := range t {
-		t[k] = math.Exp(-math.Ln10 * t[k])
+		t[k] = spectrum.Transmit(t[k])
 	}
 	return [3]float64{math.Log10(t.Dot(&p.light[0])), math.Log10(t.Dot(&p.light[1])), math.Log10(t.Dot(&p.light[2]))}
 }
@@ -105,7 +105,7 @@ func (p *Print) project(c [3]float64) [3]float64 {
 	o := &spectrum.Observer
 	for k := range p.lamp {
 		d := p.Medium.DMin + c[0]*p.dyes[0][k] + c[1]*p.dyes[1][k] + c[2]*p.dyes[2][k]
-		l := p.lamp[k] * (math.Exp(-math.Ln10*d) + p.Medium.Flare)
+		l := p.lamp[k] * (spectrum.Transmit(d) + p.Medium.Flare)
 		x[0] += l * o[0][k]
 		x[1] += l * o[1][k]
 		x[2] += l * o[2][k]
@@ -189,7 +189,7 @@ func (p *Print) Projector() [3]float64 {
 func Lamp(n *Negative, d [3]float64) [3]float64 {
 	t := n.Spectrum(d)
 	for k := range t {
-		t[k] = viewing[k] * math.Exp(-math.Ln10*t[k])
+		t[k] = viewing[k] * spectrum.Transmit(t[k])
 	}
 	x := t.XYZ()
 	y := viewing.XYZ()[1]

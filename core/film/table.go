@@ -3,6 +3,7 @@ package film
 import (
 	"context"
 	"fmt"
+	"math"
 
 	"velours/core/frame"
 	"velours/core/shelf"
@@ -12,7 +13,7 @@ import (
 // Table is a Positive as the row kernels run it: a shaper for each layer's density and a table
 // over the shaped cube.
 //
-// The shapers send the grey scale to the diagonal of the cube, spaced half by display code and
+// The shapers send the grey scale to the diagonal of the cube, spaced half by lightness and
 // half by density. On the diagonal the table is then all but a straight line, so greys come
 // out as exactly neutral as the print makes them however coarse the grid.
 type Table struct {
@@ -52,6 +53,16 @@ func NewTable(ctx context.Context, t *Positive, size int) (*Table, error) {
 	return out, err
 }
 
+// lightness is the display code of a neutral's densities under the timed lights. The user's own
+// lights, range and strength stay out of it, so that the nodes, and all that was integrated there,
+// stay where they are while those move.
+func (t *Positive) lightness(g [3]float64) float64 {
+	if t.Print == nil {
+		return t.Code(g)[1]
+	}
+	return math.Pow(t.Print.Light(g, [3]float64{})[1]/t.Print.White[1], 1/2.4)
+}
+
 // The densities that a table spans beyond the grey scale, for grain at either end and for
 // colours that drive one layer alone.
 const below, above = 0.12, 0.30
@@ -68,11 +79,10 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 	for i := range count + 1 {
 		x := lo + (hi-lo)*float64(i)/count
 		g := n.Grey(x)
-		c := t.Code(g)
 		for j := range d {
 			d[j] = append(d[j], g[j])
 		}
-		p = append(p, 0.5*c[1]+0.5*((g[0]+g[1]+g[2])/3-base)/span)
+		p = append(p, 0.5*t.lightness(g)+0.5*((g[0]+g[1]+g[2])/3-base)/span)
 	}
 	// beyond the ends the place goes on at the slope of density alone
 	slope := 0.5 / span

@@ -29,3 +29,11 @@ func TestIlluminants(t *testing.T) {
 		}
 	}
 }
+
+func TestTransmitIsTheExponential(t *testing.T) {
+	for d := -0.5; d < 9; d += 0.00137 {
+		if got, want := Transmit(d), math.Pow(10, -d); math.Abs(got/want-1) > 1e-9 {
+			t.Fatalf("density %g: %g, want %g", d, got, want)
+		}
+	}
+}
