@@ -39,11 +39,15 @@ func (c *Monotone) At(x float64) float64 {
 	case x >= c.x[n-1]:
 		return c.y[n-1]
 	}
-	i := sort.SearchFloat64s(c.x, x) - 1
-	i = max(i, 0)
+	i := Below(c.x, x)
 	h := c.x[i+1] - c.x[i]
 	t := (x - c.x[i]) / h
 	d := (c.y[i+1] - c.y[i])
 	m0, m1 := c.m[i]*h, c.m[i+1]*h
 	return c.y[i] + t*(m0+t*((3*d-2*m0-m1)+t*(m0+m1-2*d)))
+}
+
+// Below is the index of the last of the rising values y that is not above v; v must not be below y[0].
+func Below(y []float64, v float64) int {
+	return sort.Search(len(y), func(i int) bool { return y[i] > v }) - 1
 }

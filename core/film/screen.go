@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"velours/core/colour"
+	"velours/core/curve"
 )
 
 // Screen shows projected light on a display.
@@ -103,14 +104,7 @@ func invert(f func(float64) float64) func(float64) float64 {
 		if v >= y[n] {
 			return hi
 		}
-		a, b := 0, n
-		for b-a > 1 {
-			if m := (a + b) / 2; y[m] <= v {
-				a = m
-			} else {
-				b = m
-			}
-		}
+		a := curve.Below(y[:], v)
 		return lo + (hi-lo)/n*(float64(a)+(v-y[a])/(y[a+1]-y[a]))
 	}
 }

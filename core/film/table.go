@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"velours/core/curve"
 	"velours/core/frame"
 	"velours/core/shelf"
 	"velours/core/vec"
@@ -94,15 +95,8 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 		case v >= s[count]:
 			return p[count] + (v-s[count])*slope
 		}
-		a, b := 0, count
-		for b-a > 1 {
-			if m := (a + b) / 2; s[m] <= v {
-				a = m
-			} else {
-				b = m
-			}
-		}
-		return p[a] + (p[b]-p[a])*(v-s[a])/(s[b]-s[a])
+		a := curve.Below(s, v)
+		return p[a] + (p[a+1]-p[a])*(v-s[a])/(s[a+1]-s[a])
 	}
 	p0, p1 := p[0]-below*slope, p[count]+above*slope
 	var nodes [3][]float64
