@@ -22,13 +22,26 @@ type layout struct {
 
 var planar = regexp.MustCompile(`^(yuvj?|yuva|gbr|gbra)(4[024]{2})?p(f32|9|10|12|14|16)?(le)?$`)
 
+// transparent are ffmpeg's formats with alpha.
+var transparent = regexp.MustCompile(`^(rgba|bgra|argb|abgr|ya\d|yuva|ayuv|gbrap)`)
+
+// packed are YUV formats that hold the samples of a planar one in another order: asked for as that,
+// they keep their own matrix and range for us to apply.
+var packed = map[string]string{
+	"nv12": "yuv420p", "nv21": "yuv420p", "nv16": "yuv422p", "uyvy422": "yuv422p", "yuyv422": "yuv422p", "yvyu422": "yuv422p",
+	"p010le": "yuv420p10le", "p210le": "yuv422p10le", "y210le": "yuv422p10le",
+}
+
 // layoutOf takes a format over as it is where its samples are planar, and asks for 16-bit planes
 // where they are not.
 func layoutOf(in *Info) layout {
 	l := layout{name: in.Format, full: in.Full, matrix: in.Matrix, w: in.W, h: in.H}
-	m := planar.FindStringSubmatch(in.Format)
+	if p, ok := packed[l.name]; ok {
+		l.name = p
+	}
+	m := planar.FindStringSubmatch(l.name)
 	if m == nil || (m[3] != "" && m[4] == "") {
-		l.name, l.depth, l.alpha = "gbrp16le", 16, regexp.MustCompile(`a`).MatchString(in.Format) && in.Format != "gray" && !regexp.MustCompile(`^(gray|pal|nv|uy|yu|p0|x)`).MatchString(in.Format)
+		l.name, l.depth, l.alpha = "gbrp16le", 16, transparent.MatchString(in.Format)
 		if l.alpha {
 			l.name = "gbrap16le"
 		}

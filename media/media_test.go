@@ -217,3 +217,29 @@ func FuzzSequenceNames(f *testing.F) {
 		}
 	})
 }
+
+// What is not planar is asked for in 16-bit planes, with alpha where the format has it.
+func TestLayouts(t *testing.T) {
+	for _, c := range []struct {
+		format, name    string
+		yuv, alpha      bool
+		depth, w, bytes int
+	}{
+		{"yuv422p10le", "yuv422p10le", true, false, 10, 6, 6*4*2 + 2*3*4*2},
+		{"yuv420p", "yuv420p", true, false, 8, 5, 5*4 + 2*3*2},
+		{"yuva444p12le", "yuva444p12le", true, true, 12, 6, 6 * 4 * 4 * 2},
+		{"gbrapf32le", "gbrapf32le", false, true, 32, 6, 6 * 4 * 4 * 4},
+		{"gbrp10le", "gbrp10le", false, false, 10, 6, 6 * 4 * 3 * 2},
+		{"rgb48be", "gbrp16le", false, false, 16, 6, 6 * 4 * 3 * 2},
+		{"rgba64be", "gbrap16le", false, true, 16, 6, 6 * 4 * 4 * 2},
+		{"bgra", "gbrap16le", false, true, 16, 6, 6 * 4 * 4 * 2},
+		{"gray", "gbrp16le", false, false, 16, 6, 6 * 4 * 3 * 2},
+		{"nv12", "yuv420p", true, false, 8, 6, 6*4 + 2*3*2},
+		{"uyvy422", "yuv422p", true, false, 8, 6, 6*4 + 2*3*4},
+	} {
+		l := layoutOf(&Info{Format: c.format, W: c.w, H: 4})
+		if l.name != c.name || l.yuv != c.yuv || l.alpha != c.alpha || l.depth != c.depth || l.bytes() != c.bytes {
+			t.Errorf("%s: %+v, %d bytes; want %+v", c.format, l, l.bytes(), c)
+		}
+	}
+}

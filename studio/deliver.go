@@ -64,6 +64,9 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	if frame < 0 || frame >= shot.Frames {
 		return nil, Bad("%s has frames 0 to %d, not %d", shot.Name, shot.Frames-1, frame)
 	}
+	if shot.Encoding == "" {
+		return nil, Bad("%s does not say how it was encoded; declare it in Intake first", shot.Name)
+	}
 	look, err := LookOf(shot)
 	if err != nil {
 		return nil, err

@@ -215,6 +215,10 @@ func waitFor(t *testing.T, s *Studio, id uint, states ...string) *library.Delive
 
 func TestDeliveriesOfEveryForm(t *testing.T) {
 	s, shot, _ := small(t, 4)
+	var b BadInput
+	if _, err := s.Deliver(shot.ID, "still-png", 0); !errors.As(err, &b) || !strings.Contains(err.Error(), "declare") {
+		t.Errorf("an undeclared shot is delivered: %v", err)
+	}
 	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
 	edit(t, s, shot.ID, Edit{Op: "on", Station: path.Negative, Kind: "grain"})
 	for _, f := range Formats {

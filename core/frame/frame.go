@@ -83,14 +83,6 @@ func (f *Frame) Clone() *Frame {
 	return &g
 }
 
-// Copy copies src, which must be of the same size, into f.
-func (f *Frame) Copy(src *Frame) {
-	if !f.SameSize(src) {
-		panic("frame: copy between sizes")
-	}
-	copy(f.data, src.data)
-}
-
 // Crop copies the rectangle of w×h samples at (x, y); it is cut to fit the picture.
 func (f *Frame) Crop(x, y, w, h int) *Frame {
 	x, y = min(max(x, 0), f.W-1), min(max(y, 0), f.H-1)
@@ -101,16 +93,4 @@ func (f *Frame) Crop(x, y, w, h int) *Frame {
 		}
 	}
 	return g
-}
-
-// ReplicateEdges fills the pads of row y of plane p with the row's first and last sample.
-func (f *Frame) ReplicateEdges(p, y int) {
-	a := f.Around(p, y)
-	first, last := a[LeftPad], a[LeftPad+f.W-1]
-	for i := range LeftPad {
-		a[i] = first
-	}
-	for i := LeftPad + f.W; i < len(a); i++ {
-		a[i] = last
-	}
 }

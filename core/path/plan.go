@@ -23,8 +23,7 @@ type Plan struct {
 	// plain is the path without film, mixed in by 1 − overall at the end.
 	plain   *Plan
 	overall float64
-	// Encoded tells whether the result is display code values, of this display.
-	Encoded bool
+	// Display is what the plan's code values are for, from Screen on.
 	Display *colour.Display
 }
 
@@ -84,7 +83,6 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		switch {
 		case at >= Screen.index():
 			p.point(newTone(b.screen))
-			p.Encoded = true
 		case at == Negative.index():
 			p.point(newDevelop(film.Develop(nil, film.Process{})))
 		default:
@@ -122,7 +120,6 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		return nil, err
 	}
 	p.point(t)
-	p.Encoded = true
 	if at >= Finish.index() && b.overall < 1 {
 		p.overall = b.overall
 		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {

@@ -3,6 +3,7 @@ package scatter
 import (
 	"math"
 	"math/cmplx"
+	"sync"
 )
 
 // Base is the film's support as light sees it that has passed the layers.
@@ -58,11 +59,19 @@ func (b Base) Single() float64 {
 	return mirror + b.Diffuse*leg*leg
 }
 
-// Total is the share returned by all bounces: κ/(1 − ρκ).
+// Total is the share returned by all bounces: κ/(1 − ρκ). It is integrated once for each base:
+// every frame asks for it.
 func (b Base) Total() float64 {
+	if v, ok := totals.Load(b); ok {
+		return v.(float64)
+	}
 	k := b.Single()
-	return k / (1 - b.Emulsion*k)
+	v := k / (1 - b.Emulsion*k)
+	totals.Store(b, v)
+	return v
 }
+
+var totals sync.Map // Base → share
 
 // Ring is the distance at which total reflection sets in: 2t/√(n²−1), mm.
 func (b Base) Ring() float64 { return 2 * b.Thickness / math.Sqrt(b.Index*b.Index-1) }
