@@ -4,7 +4,8 @@
 # Each installs what it needs first.
 
 export GOEXPERIMENT := simd
-export GOFLAGS := -mod=readonly
+# msgpack is the longest compile of the packages, and nothing here speaks it
+export GOFLAGS := -mod=readonly -tags=nomsgpack
 # SQLite is the longest compile of a first build; it is never what a person waits for afterwards
 export CGO_CFLAGS := -O1 -g0
 PROGRAM := bin/velours
@@ -13,7 +14,7 @@ FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test bench lint build generate media ffmpeg chromium clean
+.PHONY: demo test bench lint build generate media ffmpeg chromium opencolorio clean
 
 # A first start fetches and compiles side by side.
 demo:
@@ -38,7 +39,7 @@ web/node_modules/.installed: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	touch $@
 
-test: ffmpeg chromium build
+test: ffmpeg chromium opencolorio build
 	VELOURS_EXPECT_VECTORS=$$(grep -q avx2 /proc/cpuinfo && echo 1) go test ./...
 
 lint: $(FRONT)
@@ -55,7 +56,7 @@ generate:
 bench: ffmpeg
 	go run ./bench
 
-# Remakes the demo reel from its scenes: about an hour on two cores.
+# Remakes the demo reel from its scenes: an hour or two on two cores.
 media: ffmpeg
 	go run ./demo/generate --to data/frames
 	go run ./demo/generate --to data/frames --encode demo/media
@@ -65,6 +66,10 @@ ffmpeg:
 
 chromium:
 	@command -v chromium >/dev/null || $(MAKE) --no-print-directory install PACKAGES=chromium
+
+# An independent reader of tables and transforms, for the tests alone.
+opencolorio:
+	@command -v ociochecklut >/dev/null || $(MAKE) --no-print-directory install PACKAGES=opencolorio-tools
 
 .PHONY: install
 install:

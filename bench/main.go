@@ -32,71 +32,109 @@ const (
 	budgetChain = 0.7
 )
 
+// turns is how often the whole set is timed, one after the other: on a shared machine only what was
+// timed within the same minute may be compared.
+const turns = 3
+
 func main() {
 	only := flag.String("vectors", "", "one form of the kernels only")
-	rounds := flag.Int("rounds", 7, "repetitions; the median counts")
+	rounds := flag.Int("rounds", 5, "frames a turn; medians count")
 	flag.Parse()
-	fmt.Printf("%d cores, %s; median of %d\n", runtime.GOMAXPROCS(0), strings.Join(vec.Backends(), " "), *rounds)
+	fmt.Printf("%d cores, %s; median of %d turns of %d frames\n", runtime.GOMAXPROCS(0), strings.Join(vec.Backends(), " "), turns, *rounds)
 	for _, size := range []path.Raster{{W: 1280, H: 720}, {W: 3840, H: 2160}} {
 		src := picture(size.W, size.H)
-		chain := ffmpegChain(size)
-		fmt.Printf("\n%d×%d%36s\n", size.W, size.H, "")
-		fmt.Printf("%-8s %8s %8s %8s %8s %8s %8s | %8s %9s %9s\n", "vectors", "copy", "intake", "bloom", "halation", "film", "whole", "ns/px", "× copy", "of chain")
+		chain := newChain(size)
+		var forms []*form
 		for _, name := range vec.Backends() {
-			if *only != "" && *only != name {
-				continue
+			if *only == "" || *only == name {
+				forms = append(forms, newForm(name, size))
 			}
-			if name == "plain" && size.W > 2000 && *rounds > 3 {
-				row(name, size, src, chain, 3)
-				continue
-			}
-			row(name, size, src, chain, *rounds)
 		}
-		if chain > 0 {
-			fmt.Printf("ffmpeg's chain: %.0f ms a frame. Budget: ≤ %.1f × copy, ≤ %.2f of the chain with avx2\n", chain, budgetCopy, budgetChain)
+		var chains []float64
+		for range turns {
+			c := chain.time()
+			chains = append(chains, c)
+			for _, f := range forms {
+				n := *rounds
+				if f.name == "plain" && size.W > 2000 {
+					n = 1
+				}
+				f.turn(src, n, c)
+			}
+		}
+		chain.close()
+		fmt.Printf("\n%d×%d\n%-8s %8s %8s %8s %8s %8s %8s | %8s %9s %9s\n", size.W, size.H, "vectors", "copy", "intake", "bloom", "halation", "film", "whole", "ns/px", "× copy", "of chain")
+		for _, f := range forms {
+			f.print()
+		}
+		if c := median(chains); c > 0 {
+			fmt.Printf("ffmpeg's chain: %.0f ms a frame. Budget: ≤ %.1f × copy, ≤ %.2f of the chain with avx2\n", c, budgetCopy, budgetChain)
 		} else {
 			fmt.Println("ffmpeg is not at hand: no comparison with its chain")
 		}
 	}
 }
 
-func row(name string, size path.Raster, src held, chain float64, rounds int) {
-	vec.Use(name)
-	l := look("100")
-	plan, err := path.Compile(context.Background(), l, size, path.Finish)
+// form is one form of the kernels under test, with what it took.
+type form struct {
+	name   string
+	size   path.Raster
+	plan   *path.Plan
+	r      *path.Renderer
+	copyTo *frame.Frame
+	mu     sync.Mutex
+	times  map[string][]float64
+	copies []float64 // the ratios of each turn
+	chains []float64
+}
+
+func newForm(name string, size path.Raster) *form {
+	plan, err := path.Compile(context.Background(), look("100"), size, path.Finish)
 	check(err)
-	times := map[string][]float64{}
-	var mu sync.Mutex
-	r := path.NewRenderer(0)
-	r.Trace = func(pass string, took time.Duration) {
-		mu.Lock()
-		times[pass] = append(times[pass], ms(took))
-		mu.Unlock()
+	f := &form{name: name, size: size, plan: plan, r: path.NewRenderer(0), copyTo: frame.New(size.W, size.H, 3), times: map[string][]float64{}}
+	f.r.Trace = func(pass string, took time.Duration) {
+		f.mu.Lock()
+		defer f.mu.Unlock()
+		f.times[pass] = append(f.times[pass], ms(took))
 	}
-	copyTo := frame.New(size.W, size.H, 3)
-	for n := range rounds {
+	return f
+}
+
+// turn times n frames, each beside a copy of the same planes; chain is what ffmpeg took just before.
+func (f *form) turn(src held, n int, chain float64) {
+	vec.Use(f.name)
+	var copied, whole []float64
+	for k := range n {
 		began := time.Now()
-		check(frame.Bands(context.Background(), size.H, 32, func(y0, y1 int) {
+		check(frame.Bands(context.Background(), f.size.H, 32, func(y0, y1 int) {
 			for p := range 3 {
 				for y := y0; y < y1; y++ {
-					copy(copyTo.Row(p, y), src.f.Row(p, y))
+					copy(f.copyTo.Row(p, y), src.f.Row(p, y))
 				}
 			}
 		}))
-		times["copy"] = append(times["copy"], ms(time.Since(began)))
+		copied = append(copied, ms(time.Since(began)))
 		began = time.Now()
-		f, err := r.Render(context.Background(), plan, src, n)
+		out, err := f.r.Render(context.Background(), f.plan, src, k)
 		check(err)
-		times["whole"] = append(times["whole"], ms(time.Since(began)))
-		f.Release()
+		whole = append(whole, ms(time.Since(began)))
+		out.Release()
 	}
-	m := func(k string) float64 { return median(times[k]) }
-	of := "–"
+	f.times["copy"], f.times["whole"] = append(f.times["copy"], copied...), append(f.times["whole"], whole...)
+	f.copies = append(f.copies, median(whole)/median(copied))
 	if chain > 0 {
-		of = fmt.Sprintf("%.2f", m("whole")/chain)
+		f.chains = append(f.chains, median(whole)/chain)
 	}
-	fmt.Printf("%-8s %8.1f %8.1f %8.1f %8.1f %8.1f %8.1f | %8.1f %9.1f %9s\n", name, m("copy"), m("intake"), m("bloom"), m("halation"), m("film"), m("whole"),
-		m("whole")*1e6/float64(size.W*size.H), m("whole")/m("copy"), of)
+}
+
+func (f *form) print() {
+	m := func(k string) float64 { return median(f.times[k]) }
+	of := "–"
+	if len(f.chains) > 0 {
+		of = fmt.Sprintf("%.2f", median(f.chains))
+	}
+	fmt.Printf("%-8s %8.1f %8.1f %8.1f %8.1f %8.1f %8.1f | %8.1f %9.1f %9s\n", f.name, m("copy"), m("intake"), m("bloom"), m("halation"), m("film"), m("whole"),
+		m("whole")*1e6/float64(f.size.W*f.size.H), median(f.copies), of)
 }
 
 // look is the whole path: camera log, bloom of nine Gaussians, halation, a negative with its
@@ -137,45 +175,58 @@ func picture(w, h int) held {
 	return held{f}
 }
 
-// ffmpegChain is the time a frame takes through filters that do the job as well as they can: a table
-// for the colour, a cut of the highlights, one blur, a tint, a screen, and grain. The source is one
-// frame held in memory; the time of the start is taken off by a shorter run. The noise filter works
-// in 8 bits alone, so it is left out, in the chain's favour.
-func ffmpegChain(size path.Raster) float64 {
+// chain is ffmpeg's filters put together to do the job as well as they can: a table for the colour, a
+// cut of the highlights, one blur, a tint, a screen, and noise, in 16 bits but for the noise, which
+// that filter makes in 8.
+type chain struct {
+	dir  string
+	size path.Raster
+}
+
+func newChain(size path.Raster) *chain {
 	if _, err := exec.LookPath("ffmpeg"); err != nil {
-		return 0
+		return &chain{}
 	}
 	dir, err := os.MkdirTemp("", "velours-bench")
 	check(err)
-	defer os.RemoveAll(dir)
-	cube := filepath.Join(dir, "look.cube")
-	_, err = studio.Bake{Out: cube, Look: look("0"), Size: 33}.Run(context.Background())
+	_, err = studio.Bake{Out: filepath.Join(dir, "look.cube"), Look: look("0"), Size: 33}.Run(context.Background())
 	check(err)
-	sigma := strconv.Itoa(size.W / 60)
-	run := func(frames int) float64 {
-		graph := fmt.Sprintf("testsrc2=s=%dx%d:r=24,format=gbrp16le,loop=loop=-1:size=1,split[a][b];"+
-			"[b]lutrgb=r='max(val-50000\\,0)*3':g='max(val-50000\\,0)*3':b='max(val-50000\\,0)*3',gblur=sigma=%s,colorchannelmixer=rr=1:gg=0.5:bb=0.25[g];"+
-			"[a]lut3d=file=%s[l];[l][g]blend=all_mode=screen", size.W, size.H, sigma, cube)
-		cmd := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-filter_complex_threads", "2", "-filter_complex", graph, "-frames:v", strconv.Itoa(frames), "-f", "null", "-")
-		var problem bytes.Buffer
-		cmd.Stderr = &problem
-		began := time.Now()
-		if err := cmd.Run(); err != nil {
-			fmt.Fprintln(os.Stderr, "ffmpeg's chain:", err, problem.String())
-			return 0
-		}
-		return ms(time.Since(began))
+	return &chain{dir, size}
+}
+
+func (c *chain) close() {
+	if c.dir != "" {
+		os.RemoveAll(c.dir)
+	}
+}
+
+// time is what a frame takes, 0 if ffmpeg is not at hand or fails. The source is one frame held in
+// memory; the time of the start is taken off by a shorter run.
+func (c *chain) time() float64 {
+	if c.dir == "" {
+		return 0
 	}
 	const short, long = 3, 15
-	var per []float64
-	for range 3 {
-		a, b := run(short), run(long)
-		if a == 0 || b == 0 {
-			return 0
-		}
-		per = append(per, (b-a)/(long-short))
+	a, b := c.run(short), c.run(long)
+	if a == 0 || b <= a {
+		return 0
 	}
-	return median(per)
+	return (b - a) / (long - short)
+}
+
+func (c *chain) run(frames int) float64 {
+	graph := fmt.Sprintf("testsrc2=s=%dx%d:r=24,format=gbrp16le,loop=loop=-1:size=1,split[a][b];"+
+		"[b]lutrgb=r='max(val-50000\\,0)*3':g='max(val-50000\\,0)*3':b='max(val-50000\\,0)*3',gblur=sigma=%d,colorchannelmixer=rr=1:gg=0.5:bb=0.25[g];"+
+		"[a]lut3d=file=%s[l];[l][g]blend=all_mode=screen,noise=alls=6:allf=t,format=gbrp16le", c.size.W, c.size.H, c.size.W/60, filepath.Join(c.dir, "look.cube"))
+	cmd := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-filter_complex_threads", "2", "-filter_complex", graph, "-frames:v", strconv.Itoa(frames), "-f", "null", "-")
+	var problem bytes.Buffer
+	cmd.Stderr = &problem
+	began := time.Now()
+	if err := cmd.Run(); err != nil {
+		fmt.Fprintln(os.Stderr, "ffmpeg's chain:", err, problem.String())
+		return 0
+	}
+	return ms(time.Since(began))
 }
 
 func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }

@@ -46,7 +46,7 @@ func page(t *testing.T, b *rod.Browser, url string) *rod.Page {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p = p.Timeout(90 * time.Second)
+	p = p.Timeout(4 * time.Minute)
 	if err := p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}); err != nil {
 		t.Fatal(err)
 	}
@@ -54,4 +54,10 @@ func page(t *testing.T, b *rod.Browser, url string) *rod.Page {
 		t.Fatal(err)
 	}
 	return p
+}
+
+// undisturbed waits until no dialog is open: keys belong to a dialog for as long as it is there.
+func undisturbed(t *testing.T, p *rod.Page) {
+	t.Helper()
+	until(t, "the dialog is gone", func() bool { return !p.MustHas("[role=dialog]") })
 }

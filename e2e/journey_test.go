@@ -104,7 +104,7 @@ func setting(t *testing.T, s shot, station, kind, id string) any {
 // until waits for a condition of the server's state, with a limit.
 func until(t *testing.T, what string, ok func() bool) {
 	t.Helper()
-	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+	for end := time.Now().Add(time.Minute); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
 		if ok() {
 			return
 		}
@@ -216,7 +216,7 @@ func TestFirstMinutes(t *testing.T) {
 
 	t.Log("deliver a still")
 	p.MustElementR("header button", "^Deliver$").MustClick()
-	p.MustElementR("[role=dialog] button", "PNG 16-bit").MustClick()
+	p.MustElementR("[role=dialog] button", "^PNG, 16-bit$").MustClick()
 	p.MustElement("[data-testid=deliveries] [data-state=done]")
 	list := fetch[[]struct{ Path, State string }](t, srv.URL+"/api/v1/deliveries")
 	if len(list) != 1 || list[0].State != "done" {
@@ -303,8 +303,8 @@ func TestLookingAndMistakes(t *testing.T) {
 
 	t.Log("add a file that is not there")
 	p.MustElementR("header button", "^Add$").MustClick()
-	p.MustElement("[role=dialog] input").MustInput("/nowhere/at-all.mov")
-	p.MustElementR("[role=dialog] button", "^Add$").MustClick()
+	p.MustElement("[role=dialog] form input").MustInput("/nowhere/at-all.mov")
+	p.MustElementR("[role=dialog] button", "^Add this$").MustClick()
 	text := p.MustElement("[role=alert]").MustText()
 	if !strings.Contains(text, "/nowhere/at-all.mov") || !strings.Contains(text, "check the name") {
 		t.Errorf("the message %q lacks the file or the remedy", text)

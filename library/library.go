@@ -30,7 +30,7 @@ func Open(file string) (*Library, error) {
 		return nil, fmt.Errorf("opening the library %s: %w", file, err)
 	}
 	sqlDB.SetMaxOpenConns(1) // SQLite writes one at a time; waiting here beats being refused there
-	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}); err != nil {
+	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}); err != nil {
 		return nil, fmt.Errorf("preparing the library %s: %w", file, err)
 	}
 	return &Library{db}, nil
@@ -84,6 +84,30 @@ func (l *Library) Shot(id uint) (*Shot, error) {
 // SetPath points a shot at another file, for media that has moved.
 func (l *Library) SetPath(id uint, path string) error {
 	return l.db.Model(&Shot{}).Where("id = ?", id).Update("path", path).Error
+}
+
+// SetSpan sets the in and out points of a shot.
+func (l *Library) SetSpan(id uint, in, out int) (*Shot, error) {
+	s, err := l.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	s.In, s.Out = in, out
+	return s, l.db.Model(s).Select("In", "Out").Updates(s).Error
+}
+
+// RemoveShot takes a shot and its history out of the library; its files stay.
+func (l *Library) RemoveShot(id uint) error {
+	return l.db.Transaction(func(tx *gorm.DB) error {
+		if err := tx.Where("shot_id = ?", id).Delete(&Change{}).Error; err != nil {
+			return err
+		}
+		d := tx.Delete(&Shot{}, id)
+		if d.Error == nil && d.RowsAffected == 0 {
+			return fmt.Errorf("shot %d: %w", id, ErrNotFound)
+		}
+		return d.Error
+	})
 }
 
 // SetFrame remembers where a shot was looked at.
@@ -177,6 +201,47 @@ func (l *Library) Neighbours(s *Shot) (undo, redo string, err error) {
 		}
 	}
 	return undo, redo, err
+}
+
+// Assets lists what persons have added, oldest first.
+func (l *Library) Assets() ([]Asset, error) {
+	var a []Asset
+	err := l.db.Order("id").Find(&a).Error
+	return a, err
+}
+
+// SaveAsset adds an asset, in place of one of its key.
+func (l *Library) SaveAsset(a *Asset) error {
+	return l.db.Transaction(func(tx *gorm.DB) error {
+		var old Asset
+		if err := tx.Where(&Asset{Key: a.Key}).Limit(1).Find(&old).Error; err != nil {
+			return err
+		}
+		if old.ID != 0 {
+			a.ID, a.CreatedAt = old.ID, old.CreatedAt
+		}
+		return tx.Save(a).Error
+	})
+}
+
+// Asset finds one.
+func (l *Library) Asset(id uint) (*Asset, error) {
+	var a Asset
+	err := l.db.First(&a, id).Error
+	return &a, found(err, "asset", id)
+}
+
+// RemoveAsset takes an asset out of the library.
+func (l *Library) RemoveAsset(id uint) error { return l.db.Delete(&Asset{}, id).Error }
+
+// Uses counts the shots whose encoding or look names a key, and the tables that lead to it.
+func (l *Library) Uses(key string) (int64, error) {
+	var shots, tables int64
+	if err := l.db.Model(&Shot{}).Where("encoding = ? OR look LIKE ?", key, "%\""+key+"\"%").Count(&shots).Error; err != nil {
+		return 0, err
+	}
+	err := l.db.Model(&Asset{}).Where("after = ?", key).Count(&tables).Error
+	return shots + tables, err
 }
 
 // SaveDelivery makes or updates a delivery.

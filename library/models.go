@@ -27,6 +27,22 @@ type Shot struct {
 	RateText string
 	Depth    int
 	Codec    string
+	// What the file says of itself beside its size.
+	Full      bool
+	Matrix    string
+	Transfer  string
+	Primaries string
+	Timecode  string
+	Rotated   int
+	// Dark is the share of the first frame that is darker than a log curve can be.
+	Dark   float64
+	Aspect float64
+	// Gaps are the missing frames of a sequence, as JSON; First is the number of its first file.
+	Gaps  string
+	First int
+	// In is the first frame that counts and Out the one after the last, 0 for the end.
+	In  int
+	Out int
 	// Encoding is the declared encoding, empty until somebody declares it.
 	Encoding string
 	// Look is the shot's look, as its JSON document.
@@ -64,5 +80,20 @@ type Delivery struct {
 	Total     int
 	Note      string
 	Frame     int
+	CreatedAt time.Time
+}
+
+// Asset is something a person has added to the library: an encoding or a table.
+type Asset struct {
+	ID   uint   `gorm:"primaryKey"`
+	Kind string `gorm:"index;not null"` // encoding or table
+	// Key is the id by which shots and looks name it.
+	Key  string `gorm:"uniqueIndex;not null"`
+	Name string
+	// File is the name of the file it came from, Data what was in it.
+	File string
+	Data []byte
+	// After is the encoding that a table of an input leads to; empty for tables that are steps.
+	After     string
 	CreatedAt time.Time
 }

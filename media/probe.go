@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -28,6 +29,26 @@ type Info struct {
 	Matrix   string  `json:"matrix"` // of YUV: bt709, smpte170m, bt2020nc …
 	Transfer string  `json:"transfer"`
 	Alpha    bool    `json:"alpha"`
+	// Primaries is the tag of the gamut; Timecode that of the first frame; Rotated the clockwise turn
+	// in degrees that the file asks for, which is done already.
+	Primaries string `json:"primaries"`
+	Timecode  string `json:"timecode"`
+	Rotated   int    `json:"rotated"`
+	// Chromaticities are those an EXR states: red, green, blue and white, x and y; nil for none.
+	Chromaticities *[8]float32 `json:"chromaticities"`
+	// Aspect is the width of a pixel over its height.
+	Aspect float64 `json:"aspect"`
+	// Gaps are the frames that a sequence lacks, and Start the number of its first file.
+	Gaps  []Gap `json:"gaps"`
+	Start int   `json:"start"`
+}
+
+// Shape is the size of the picture in square pixels.
+func (in *Info) Shape() (w, h int) {
+	if in.Aspect == 0 {
+		return in.W, in.H
+	}
+	return max(1, int(math.Round(float64(in.W)*in.Aspect))), in.H
 }
 
 // FileError is a failure that the user can act on: it names the file and says what to do.
@@ -53,6 +74,7 @@ func Probe(ctx context.Context, path string) (*Info, error) {
 			return nil, err
 		}
 		in.Path, in.Kind, in.Frames, in.Rate, in.RateText = path, "sequence", s.count, 24, "24/1"
+		in.Gaps, in.Start = s.gaps, s.first
 		return in, nil
 	}
 	st, err := os.Stat(path)
@@ -72,6 +94,19 @@ func Probe(ctx context.Context, path string) (*Info, error) {
 	return probeFFmpeg(ctx, path)
 }
 
+type tags struct{ Timecode string }
+
+// ratio reads a/b, 0 where it is not one.
+func ratio(s, sep string) float64 {
+	a, b, _ := strings.Cut(s, sep)
+	x, _ := strconv.ParseFloat(a, 64)
+	y, _ := strconv.ParseFloat(b, 64)
+	if y <= 0 {
+		return 0
+	}
+	return x / y
+}
+
 func cause(err error) string {
 	var p *os.PathError
 	if errors.As(err, &p) {
@@ -82,12 +117,15 @@ func cause(err error) string {
 
 func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 	cmd := exec.CommandContext(ctx, "ffprobe", "-v", "error", "-select_streams", "v:0", "-count_packets",
-		"-show_entries", "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,r_frame_rate,nb_read_packets,bits_per_raw_sample", "-of", "json", "file:"+path)
+		"-show_entries", "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,nb_read_packets,bits_per_raw_sample:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation", "-of", "json", "file:"+path)
 	var out, problem bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &problem
 	if err := cmd.Run(); err != nil {
 		if errors.Is(err, exec.ErrNotFound) {
 			return nil, errors.New("ffprobe is not installed; install Debian's ffmpeg package")
+		}
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
 		}
 		return nil, &FileError{path, "is not a picture or movie that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
 	}
@@ -102,7 +140,13 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 			Transfer string `json:"color_transfer"`
 			Rate     string `json:"r_frame_rate"`
 			Packets  string `json:"nb_read_packets"`
+
+			Primaries string `json:"color_primaries"`
+			Aspect    string `json:"sample_aspect_ratio"`
+			Tags      tags
+			Side      []struct{ Rotation float64 } `json:"side_data_list"`
 		}
+		Format struct{ Tags tags }
 	}
 	if err := json.Unmarshal(out.Bytes(), &r); err != nil || len(r.Streams) == 0 || r.Streams[0].W == 0 {
 		return nil, &FileError{path, "holds no picture that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
@@ -110,15 +154,29 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 	s := r.Streams[0]
 	in := &Info{Path: path, Kind: "movie", Codec: s.Codec, W: s.W, H: s.H, Format: s.Format, RateText: s.Rate, Matrix: s.Matrix, Transfer: s.Transfer, Full: s.Range == "pc"}
 	in.Frames, _ = strconv.Atoi(s.Packets)
-	if a, b, ok := strings.Cut(s.Rate, "/"); ok {
-		x, _ := strconv.ParseFloat(a, 64)
-		y, _ := strconv.ParseFloat(b, 64)
-		if y > 0 {
-			in.Rate = x / y
+	in.Rate, in.Aspect = ratio(s.Rate, "/"), ratio(s.Aspect, ":")
+	if in.Aspect < 0.1 || in.Aspect > 10 {
+		in.Aspect = 1
+	}
+	if in.Primaries = s.Primaries; in.Primaries == "unknown" {
+		in.Primaries = ""
+	}
+	if in.Timecode = s.Tags.Timecode; in.Timecode == "" {
+		in.Timecode = r.Format.Tags.Timecode
+	}
+	for _, d := range s.Side {
+		if turn := ((-int(d.Rotation) % 360) + 360) % 360; turn != 0 {
+			in.Rotated = turn // the decoder turns it
+			if turn == 90 || turn == 270 {
+				in.W, in.H, in.Aspect = in.H, in.W, 1/in.Aspect
+			}
 		}
 	}
 	if ext := strings.ToLower(filepath.Ext(path)); ext == ".exr" || ext == ".dpx" {
 		in.Kind, in.Frames, in.Rate, in.RateText = "still", 1, 0, ""
+		if c, ok := exrChromaticities(path); ok {
+			in.Chromaticities = &c
+		}
 	}
 	if in.Frames == 0 {
 		return nil, &FileError{path, "holds no frames", "copy it again: it may be cut short"}

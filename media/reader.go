@@ -24,6 +24,9 @@ type Reader struct {
 	seq    *sequence
 
 	mu     sync.Mutex
+	last   int  // the frame that was asked for last
+	ahead  bool // somebody is reading ahead
+	closed bool
 	cache  map[int]*list.Element
 	recent *list.List
 	pipe   *pipe
@@ -35,7 +38,7 @@ type cached struct {
 }
 
 // cacheBytes bounds the undecoded frames a reader keeps.
-const cacheBytes = 512 << 20
+const cacheBytes = 256 << 20
 
 // Open probes a file or sequence and prepares to read it.
 func Open(ctx context.Context, path string) (*Reader, error) {
@@ -68,7 +71,34 @@ func (r *Reader) Key() string { return r.key }
 func (r *Reader) Close() {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	r.closed = true
 	r.stop()
+}
+
+// readAhead is how many frames are decoded before they are asked for, once frames are taken in order.
+const readAhead = 4
+
+// goOn decodes the next frames while nobody asks for others. It lets go between them, so that whoever
+// asks waits for one frame at most.
+func (r *Reader) goOn(path string, from int) {
+	for n := from; n < min(from+readAhead, r.Info.Frames); n++ {
+		r.mu.Lock()
+		if r.closed || r.last != from-1 || r.pipe == nil || r.pipe.next > n {
+			r.ahead = false
+			r.mu.Unlock()
+			return
+		}
+		_, err := r.bytes(context.Background(), path, n)
+		if err != nil { // it is told when somebody asks for that frame
+			r.ahead = false
+			r.mu.Unlock()
+			return
+		}
+		r.mu.Unlock()
+	}
+	r.mu.Lock()
+	r.ahead = false
+	r.mu.Unlock()
 }
 
 // Frame returns frame n, counted from 0.
@@ -79,6 +109,9 @@ func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
 	path := r.Info.Path
 	if r.seq != nil {
 		path = r.seq.file(n)
+		if _, err := os.Stat(path); err != nil && r.seq.missing(n) { // unless it was copied since
+			return nil, &FileError{path, "is missing: there is a gap in the sequence", "copy it beside the others, or go around it with in and out"}
+		}
 	}
 	if isStill(path) {
 		f, err := readStill(path)
@@ -89,6 +122,15 @@ func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
 	}
 	r.mu.Lock()
 	data, err := r.bytes(ctx, path, n)
+	inOrder := n == r.last+1 && !r.closed
+	r.last = n
+	if err == nil && inOrder && !r.ahead && r.Info.Kind == "movie" && r.cache[n+1] == nil {
+		r.ahead = true
+		go r.goOn(path, n+1)
+	}
+	if r.closed { // somebody still had it; no decoder stays warm
+		r.stop()
+	}
 	r.mu.Unlock()
 	if err != nil {
 		return nil, err

@@ -3,6 +3,7 @@ package media
 import (
 	"bufio"
 	"encoding/binary"
+	"errors"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -52,7 +53,32 @@ func decodeStill(path string) (image.Image, error) {
 	return im, nil
 }
 
+// floatTIFF reads a file as a TIFF of floats; ok is false for all other files.
+func floatTIFF(path string, headOnly bool) (f *frame.Frame, ok bool, err error) {
+	if ext := extension(path); ext != ".tif" && ext != ".tiff" {
+		return nil, false, nil
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, false, nil // the other reader names the cause
+	}
+	f, err = readFloatTIFF(data, headOnly)
+	if errors.Is(err, errNoFloat) {
+		return nil, false, nil
+	}
+	if err != nil {
+		err = &FileError{path, err.Error(), "write it as 16 bits or as uncompressed 32-bit floats, or copy it again"}
+	}
+	return f, true, err
+}
+
 func probeStill(path string) (*Info, error) {
+	if f, ok, err := floatTIFF(path, true); ok {
+		if err != nil {
+			return nil, err
+		}
+		return &Info{Path: path, Kind: "still", Codec: "tiff", W: f.W, H: f.H, Frames: 1, Depth: 32, Full: true, Alpha: f.Planes > 3}, nil
+	}
 	im, err := decodeStill(path)
 	if err != nil {
 		return nil, err
@@ -73,6 +99,9 @@ func opaque(im image.Image) bool {
 }
 
 func readStill(path string) (*frame.Frame, error) {
+	if f, ok, err := floatTIFF(path, false); ok {
+		return f, err
+	}
 	im, err := decodeStill(path)
 	if err != nil {
 		return nil, err
@@ -121,23 +150,48 @@ func image16(f *frame.Frame) image.Image {
 	return im
 }
 
-func writeStill(w io.Writer, ext string, f *frame.Frame) error {
-	switch ext {
-	case ".png":
-		e := png.Encoder{CompressionLevel: png.BestSpeed}
-		return e.Encode(w, image16(f))
-	case ".tif", ".tiff":
-		return tiff.Encode(w, image16(f), &tiff.Options{Compression: tiff.Deflate, Predictor: true})
-	}
+// image8 dithers a picture of code values to 8 bits.
+func image8(f *frame.Frame) *image.NRGBA {
 	im := image.NewNRGBA(image.Rect(0, 0, f.W, f.H))
-	for y := range f.H {
-		for x := range f.W {
-			p := im.Pix[y*im.Stride+4*x:]
-			for c := range 3 {
-				p[c] = uint8(code16(f.Row(c, y)[x]) / 257)
+	codes := make([]float32, f.W)
+	for c := range 4 {
+		d := NewDither(f.W, 0, 255)
+		for y := range f.H {
+			row := im.Pix[y*im.Stride:]
+			if c >= f.Planes {
+				for x := range f.W {
+					row[4*x+c] = 255
+				}
+				continue
 			}
-			p[3] = 255
+			for x, v := range f.Row(c, y) {
+				codes[x] = v * 255
+			}
+			d.Row(codes, func(x int, code uint16) { row[4*x+c] = uint8(code) })
 		}
 	}
-	return jpeg.Encode(w, im, &jpeg.Options{Quality: 96})
+	return im
+}
+
+// writeStill writes a picture with depth bits, 0 for the usual.
+func writeStill(w io.Writer, ext string, depth int, f *frame.Frame) error {
+	switch ext {
+	case ".jpg", ".jpeg":
+		return jpeg.Encode(w, image8(f), &jpeg.Options{Quality: 96})
+	case ".tif", ".tiff":
+		if depth == 32 {
+			return writeFloatTIFF(w, f)
+		}
+	}
+	var im image.Image
+	if depth == 8 {
+		im = image8(f)
+	} else {
+		im = image16(f)
+	}
+	if ext == ".png" {
+		e := png.Encoder{CompressionLevel: png.BestSpeed}
+		return e.Encode(w, im)
+	}
+	return tiff.Encode(w, im, &tiff.Options{Compression: tiff.Deflate, Predictor: true})
 }

@@ -3,15 +3,16 @@ package media
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
-	"io"
 	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -23,6 +24,18 @@ type Options struct {
 	Rate  string // frames a second, as a fraction; "24/1" when empty
 	Half  bool   // EXR in half instead of float
 	Light bool   // the samples are not display code values: float formats only
+	// Codec of a movie; empty for the usual of its container (see Codecs).
+	Codec string
+	// Depth of a still in bits: 8, 10, 12, 16 or 32 (float), 0 for the usual of its format.
+	Depth int
+	// Colour is what the code values mean; Gamut, if not nil, the chromaticities that an EXR states:
+	// red, green, blue and white, x and y.
+	Colour Colour
+	Gamut  *[8]float32
+	// Range is "legal" or "full"; empty for the usual: full for stills, legal for movies.
+	Range string
+	// Timecode of the first frame, for movies that carry one.
+	Timecode string
 }
 
 // Writer takes the pictures of one delivery in order.
@@ -51,12 +64,18 @@ func Create(path string, first int, opt Options) (*Writer, error) {
 	}
 	switch ext {
 	case ".exr":
+		if opt.Codec != "" || opt.Depth != 0 || opt.Range != "" {
+			return nil, &FileError{path, "has no codec, depth or range to choose", "leave them out; half or float is all an EXR asks for"}
+		}
 	case ".png", ".tif", ".tiff", ".jpg", ".jpeg", ".dpx", ".mov", ".mp4", ".mkv":
 		if opt.Light {
 			return nil, &FileError{path, "cannot carry light or density", "write .exr"}
 		}
 		if w.pattern && (ext == ".mov" || ext == ".mp4" || ext == ".mkv") {
 			return nil, &FileError{path, "is a movie with a counter in its name", "leave the counter out"}
+		}
+		if err := checkForm(path, ext, opt); err != nil {
+			return nil, err
 		}
 	default:
 		return nil, &FileError{path, "has an ending that cannot be written", "use .exr .dpx .tif .png .jpg .mov .mp4 or .mkv"}
@@ -75,6 +94,29 @@ func Create(path string, first int, opt Options) (*Writer, error) {
 		return nil, &FileError{path, "is a folder", "give a file name"}
 	}
 	return w, nil
+}
+
+// stillDepths are the bits a still can have; the first is the usual.
+var stillDepths = map[string][]int{".png": {16, 8}, ".tif": {16, 8, 32}, ".tiff": {16, 8, 32}, ".jpg": {8}, ".jpeg": {8}, ".dpx": {10, 16, 12}}
+
+func checkForm(path, ext string, opt Options) error {
+	if opt.Range != "" && opt.Range != "legal" && opt.Range != "full" {
+		return &FileError{path, fmt.Sprintf("cannot have a range %q", opt.Range), "choose legal or full"}
+	}
+	if list, still := stillDepths[ext]; still {
+		if opt.Codec != "" {
+			return &FileError{path, "is no movie, so it has no codec " + opt.Codec, "leave the codec out"}
+		}
+		if opt.Depth != 0 && !slices.Contains(list, opt.Depth) {
+			return &FileError{path, fmt.Sprintf("cannot have %d bits", opt.Depth), "choose one of " + fmt.Sprint(list)}
+		}
+		return nil
+	}
+	if opt.Depth != 0 {
+		return &FileError{path, "is a movie; its codec sets the bits", "leave the depth out"}
+	}
+	_, err := codecOf(path, opt)
+	return err
 }
 
 func (w *Writer) isMovie() bool {
@@ -105,6 +147,9 @@ func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 		return &FileError{w.path, "holds one picture, and there are more", "write a sequence with a counter, such as name.%06d" + extension(w.path)}
 	}
 	part := partName(path)
+	if w.opt.Range == "legal" {
+		f = toLegal(f)
+	}
 	err := w.still(ctx, part, extension(path), f)
 	if err == nil {
 		err = os.Rename(part, path)
@@ -130,14 +175,14 @@ func (w *Writer) still(ctx context.Context, part, ext string, f *frame.Frame) er
 		return err
 	}
 	b := bufio.NewWriterSize(out, 1<<20)
-	err = writeStill(b, ext, f)
+	err = writeStill(b, ext, w.opt.Depth, f)
 	if err == nil {
 		err = b.Flush()
 	}
 	return errors.Join(err, out.Close())
 }
 
-// ffmpegStill writes one EXR (float or half, zip) or DPX (10-bit RGB).
+// ffmpegStill writes one EXR (float or half, zip) or DPX (10, 12 or 16-bit RGB).
 func (w *Writer) ffmpegStill(ctx context.Context, part, ext string, f *frame.Frame) error {
 	size := strconv.Itoa(f.W) + "x" + strconv.Itoa(f.H)
 	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", size}
@@ -154,8 +199,13 @@ func (w *Writer) ffmpegStill(ctx context.Context, part, ext string, f *frame.Fra
 		args = append(args, "-pix_fmt", pix, "-i", "pipe:0", "-frames:v", "1", "-c:v", "exr", "-compression", "zip16", "-format", format, "-f", "image2", "-update", "1", "file:"+part)
 		data = floatPlanes(f)
 	} else {
-		args = append(args, "-pix_fmt", "gbrp10le", "-i", "pipe:0", "-frames:v", "1", "-c:v", "dpx", "-f", "image2", "-update", "1", "file:"+part)
-		data = intPlanes(f, 10)
+		depth := cmp.Or(w.opt.Depth, 10)
+		args = append(args, "-pix_fmt", fmt.Sprintf("gbrp%dle", depth), "-i", "pipe:0", "-frames:v", "1", "-c:v", "dpx")
+		if depth == 16 {
+			args = append(args, "-pix_fmt", "rgb48be")
+		}
+		args = append(args, "-f", "image2", "-update", "1", "file:"+part)
+		data = intPlanes(f, depth)
 	}
 	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
 	var problem bytes.Buffer
@@ -167,7 +217,27 @@ func (w *Writer) ffmpegStill(ctx context.Context, part, ext string, f *frame.Fra
 		line, _, _ := strings.Cut(problem.String(), "\n")
 		return fmt.Errorf("%w (%s)", err, line)
 	}
+	if ext == ".exr" && w.opt.Gamut != nil {
+		return stateChromaticities(part, *w.opt.Gamut)
+	}
 	return nil
+}
+
+// toLegal brings code values of full range to the legal one: 64 to 940 of 1023 (BT.709, item 4).
+func toLegal(f *frame.Frame) *frame.Frame {
+	out := frame.New(f.W, f.H, f.Planes)
+	for p := range f.Planes {
+		for y := range f.H {
+			dst := out.Row(p, y)
+			copy(dst, f.Row(p, y))
+			if p < 3 {
+				for x, v := range dst {
+					dst[x] = (64 + 876*v) / 1023
+				}
+			}
+		}
+	}
+	return out
 }
 
 // floatPlanes is G, B, R and perhaps A as little-endian floats.
@@ -183,15 +253,26 @@ func floatPlanes(f *frame.Frame) []byte {
 	return out
 }
 
-// intPlanes is G, B, R rounded to depth bits, two bytes a sample.
+// intPlanes is G, B, R in codes of depth bits, two bytes a sample; below 16 bits they are dithered.
 func intPlanes(f *frame.Frame, depth int) []byte {
 	top := float32(int(1)<<depth - 1)
-	out := make([]byte, 0, 2*f.W*f.H*3)
+	out := make([]byte, 2*f.W*f.H*3)
+	at := out
+	codes := make([]float32, f.W)
 	for _, p := range []int{1, 2, 0} {
+		d := NewDither(f.W, 0, top)
 		for y := range f.H {
-			for _, v := range f.Row(p, y) {
-				out = binary.LittleEndian.AppendUint16(out, uint16(min(max(v, 0), 1)*top+0.5))
+			for x, v := range f.Row(p, y) {
+				codes[x] = v * top
 			}
+			if depth >= 16 {
+				for x, v := range codes {
+					binary.LittleEndian.PutUint16(at[2*x:], uint16(min(max(v, 0), top)+0.5))
+				}
+			} else {
+				d.Row(codes, func(x int, c uint16) { binary.LittleEndian.PutUint16(at[2*x:], c) })
+			}
+			at = at[2*f.W:]
 		}
 	}
 	return out
@@ -218,117 +299,4 @@ func (w *Writer) Abort() {
 	for _, p := range w.written {
 		os.Remove(p)
 	}
-}
-
-// encoder is a running ffmpeg that takes frames.
-type encoder struct {
-	cmd     *exec.Cmd
-	in      io.WriteCloser
-	problem bytes.Buffer
-	part    string
-	path    string
-	rgb     bool
-	buf     []byte
-}
-
-// startEncoder chooses codec and container by the name: ProRes 422 HQ in .mov, H.264 10-bit 4:2:0 in
-// .mp4 (at 4:2:2 Debian's encoder breaks for some heights), lossless FFV1 in .mkv. Both of the
-// first take planar 4:2:2 in BT.709, legal range.
-func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
-	e := &encoder{part: partName(path), path: path}
-	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", strconv.Itoa(w) + "x" + strconv.Itoa(h), "-r", opt.Rate}
-	tags := []string{"-color_primaries", "bt709", "-color_trc", "bt709", "-colorspace", "bt709", "-color_range", "tv"}
-	switch extension(path) {
-	case ".mov":
-		args = append(args, "-pix_fmt", "yuv422p10le", "-i", "pipe:0", "-c:v", "prores_ks", "-profile:v", "3")
-		args = append(append(args, tags...), "-f", "mov")
-	case ".mp4":
-		args = append(args, "-pix_fmt", "yuv422p10le", "-i", "pipe:0", "-c:v", "libx264", "-pix_fmt", "yuv420p10le", "-preset", "medium", "-crf", "12")
-		args = append(append(args, tags...), "-movflags", "+faststart", "-f", "mp4")
-	default:
-		e.rgb = true
-		args = append(args, "-pix_fmt", "gbrp16le", "-i", "pipe:0", "-c:v", "ffv1", "-level", "3", "-f", "matroska")
-	}
-	if !e.rgb && w%2 != 0 {
-		return nil, &FileError{path, fmt.Sprintf("a movie of %d pixels across cannot be 4:2:2", w), "choose an even width"}
-	}
-	args = append(args, "-fflags", "+bitexact", "-flags:v", "+bitexact", "file:"+e.part)
-	e.cmd = exec.Command("ffmpeg", args...)
-	e.cmd.Stderr = &e.problem
-	in, err := e.cmd.StdinPipe()
-	if err != nil {
-		return nil, fmt.Errorf("starting the encoder: %w", err)
-	}
-	e.in = in
-	if err := e.cmd.Start(); err != nil {
-		if errors.Is(err, exec.ErrNotFound) {
-			return nil, errors.New("ffmpeg is not installed; install Debian's ffmpeg package")
-		}
-		return nil, fmt.Errorf("starting the encoder: %w", err)
-	}
-	return e, nil
-}
-
-func (e *encoder) write(f *frame.Frame) error {
-	data := []byte(nil)
-	if e.rgb {
-		data = intPlanes(f, 16)
-	} else {
-		e.buf = Legal422(e.buf[:0], f)
-		data = e.buf
-	}
-	if _, err := e.in.Write(data); err != nil {
-		e.cmd.Wait()
-		line, _, _ := strings.Cut(strings.TrimSpace(e.problem.String()), "\n")
-		return &FileError{e.path, "the encoder stopped (" + line + ")", "check the space on the disk"}
-	}
-	return nil
-}
-
-func (e *encoder) close() error {
-	e.in.Close()
-	if err := e.cmd.Wait(); err != nil {
-		line, _, _ := strings.Cut(strings.TrimSpace(e.problem.String()), "\n")
-		return &FileError{e.path, "the encoder failed (" + line + ")", "check the space on the disk"}
-	}
-	return nil
-}
-
-func (e *encoder) kill() {
-	e.cmd.Process.Kill()
-	e.cmd.Wait()
-}
-
-// Legal422 appends code values as planar 10-bit 4:2:2, BT.709, legal range, chroma on even columns
-// filtered by (1 2 1)/4.
-func Legal422(out []byte, f *frame.Frame) []byte {
-	const kr, kb = 0.2126, 0.0722
-	put := func(v float32, lo, hi float32) {
-		out = binary.LittleEndian.AppendUint16(out, uint16(min(max(v, lo), hi)+0.5))
-	}
-	luma := make([]float32, f.W)
-	for y := range f.H {
-		r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
-		for x := range f.W {
-			put(64+876*(kr*r[x]+(1-kr-kb)*g[x]+kb*b[x]), 4, 1019)
-		}
-	}
-	for c := range 2 {
-		k := float32(896 / (2 * (1 - kb)))
-		p := 2
-		if c == 1 {
-			k, p = float32(896/(2*(1-kr))), 0
-		}
-		for y := range f.H {
-			r, g, b, v := f.Row(0, y), f.Row(1, y), f.Row(2, y), f.Row(p, y)
-			for x := range luma {
-				luma[x] = v[x] - (kr*r[x] + (1-kr-kb)*g[x] + kb*b[x])
-			}
-			for x := 0; x < f.W; x += 2 {
-				a, d := luma[max(x-1, 0)], luma[min(x+1, f.W-1)]
-				put(512+k*(0.25*a+0.5*luma[x]+0.25*d), 4, 1019)
-			}
-		}
-	}
-	return out
 }

@@ -66,6 +66,8 @@ func (d *describer) schema(t reflect.Type) map[string]any {
 		return map[string]any{"type": "integer"}
 	case reflect.Slice:
 		return map[string]any{"type": "array", "items": d.schema(t.Elem())}
+	case reflect.Array:
+		return map[string]any{"type": "array", "items": d.schema(t.Elem()), "minItems": t.Len(), "maxItems": t.Len()}
 	case reflect.Map:
 		return map[string]any{"type": "object", "additionalProperties": d.schema(t.Elem())}
 	case reflect.Interface:
@@ -99,6 +101,10 @@ type field struct {
 func fields(t reflect.Type) []field {
 	var out []field
 	for f := range t.Fields() {
+		if f.Anonymous {
+			out = append(out, fields(f.Type)...)
+			continue
+		}
 		tag := f.Tag.Get("json")
 		if !f.IsExported() || tag == "" || tag == "-" {
 			continue
@@ -153,6 +159,8 @@ func (w *typist) name(t reflect.Type) string {
 		return "number"
 	case reflect.Slice:
 		return w.name(t.Elem()) + "[]"
+	case reflect.Array:
+		return "[" + strings.TrimSuffix(strings.Repeat(w.name(t.Elem())+", ", t.Len()), ", ") + "]"
 	case reflect.Map:
 		return "Record<string, " + w.name(t.Elem()) + ">"
 	case reflect.Interface:

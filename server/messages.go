@@ -3,8 +3,10 @@ package server
 import (
 	"encoding/json"
 
+	"velours/core/colour"
 	"velours/core/path"
 	"velours/library"
+	"velours/media"
 	"velours/studio"
 )
 
@@ -12,26 +14,36 @@ import (
 type Reel struct {
 	ID    uint   `json:"id"`
 	Name  string `json:"name"`
+	Demo  bool   `json:"demo"`
 	Shots []Shot `json:"shots"`
 }
 
 // Shot is one shot as the screen needs it.
 type Shot struct {
-	ID       uint            `json:"id"`
-	Name     string          `json:"name"`
-	Scene    string          `json:"scene"`
-	Kind     string          `json:"kind"`
-	Width    int             `json:"width"`
-	Height   int             `json:"height"`
-	Frames   int             `json:"frames"`
-	Rate     float64         `json:"rate"`
-	Depth    int             `json:"depth"`
-	Codec    string          `json:"codec"`
-	Encoding string          `json:"encoding"`
-	Look     json.RawMessage `json:"look" ts:"Look"`
-	Frame    int             `json:"frame"`
-	Undo     string          `json:"undo"`
-	Redo     string          `json:"redo"`
+	ID     uint    `json:"id"`
+	Name   string  `json:"name"`
+	Scene  string  `json:"scene"`
+	Kind   string  `json:"kind"`
+	Width  int     `json:"width"`
+	Height int     `json:"height"`
+	Frames int     `json:"frames"`
+	Rate   float64 `json:"rate"`
+	Depth  int     `json:"depth"`
+	Codec  string  `json:"codec"`
+	// Says is what the file tells of itself, a line; Doubt what speaks against the declaration.
+	Says     string            `json:"says"`
+	Doubt    string            `json:"doubt"`
+	Suggests studio.Suggestion `json:"suggests"`
+	Gaps     []media.Gap       `json:"gaps"`
+	First    int               `json:"first"`
+	Timecode string            `json:"timecode"`
+	In       int               `json:"in"`
+	Out      int               `json:"out"`
+	Encoding string            `json:"encoding"`
+	Look     json.RawMessage   `json:"look" ts:"Look"`
+	Frame    int               `json:"frame"`
+	Undo     string            `json:"undo"`
+	Redo     string            `json:"redo"`
 }
 
 // Desk is everything declared: stations, kinds and their settings, delivery formats.
@@ -48,9 +60,58 @@ type StationInfo struct {
 	Label string       `json:"label"`
 }
 
-// NewShot asks for a file or sequence to be brought in.
-type NewShot struct {
-	Path string `json:"path"`
+// NewShots asks for files, sequences and folders to be brought in.
+type NewShots struct {
+	Paths []string `json:"paths"`
+}
+
+// Added is what came in, and what could not be read, a line each.
+type Added struct {
+	Shots    []Shot   `json:"shots"`
+	Problems []string `json:"problems"`
+}
+
+// Declaration says how the camera recorded some shots.
+type Declaration struct {
+	Shots    []uint `json:"shots"`
+	Encoding string `json:"encoding"`
+}
+
+// Kept is something in the library.
+type Kept struct {
+	ID   uint   `json:"id"`
+	Kind string `json:"kind"` // encoding or table
+	// Key is the id by which shots and looks name it.
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	File string `json:"file"`
+	// After is the encoding that a table of an input leads to.
+	After string `json:"after"`
+	// Own are the numbers of an encoding.
+	Own *colour.Own `json:"own,omitempty"`
+}
+
+// Shelf is all that persons have added.
+type Shelf struct {
+	Kept []Kept `json:"kept"`
+}
+
+// KeptFiles is what became of files sent to the library.
+type KeptFiles struct {
+	Kept     []Kept   `json:"kept"`
+	Problems []string `json:"problems"`
+}
+
+// Plot shows an encoding: its curve, and the edge of real colours to draw its gamut in, as x and y.
+type Plot struct {
+	colour.OwnPlot
+	Locus [][2]float64 `json:"locus"`
+}
+
+// Span is the first frame that counts, and the one after the last or 0 for the end.
+type Span struct {
+	In  int `json:"in"`
+	Out int `json:"out"`
 }
 
 // FrameAt remembers where a shot was looked at.
@@ -111,7 +172,9 @@ type Reply struct {
 
 func (s *Server) shot(x *library.Shot) (Shot, error) {
 	undo, redo, err := s.studio.Neighbours(x)
-	return Shot{ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
+	gaps := append([]media.Gap{}, studio.Gaps(x)...)
+	return Shot{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
+		ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
 		Encoding: x.Encoding, Look: json.RawMessage(x.Look), Frame: x.Frame, Undo: undo, Redo: redo}, err
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"velours/core/colour"
 	"velours/core/path"
 	"velours/core/vec"
 	"velours/library"
@@ -24,8 +25,19 @@ type route struct {
 var routes = []route{
 	{"GET", "/desk", "Everything that is declared: stations, kinds, settings, formats", nil, Desk{}, (*Server).desk},
 	{"GET", "/reels", "All reels with their shots", nil, []Reel{}, (*Server).reels},
-	{"POST", "/reels/:id/shots", "Bring a file or sequence into a reel", NewShot{}, Shot{}, (*Server).addShot},
+	{"GET", "/media", "What lies in a folder (the query's folder; without one, the places that may be looked into)", nil, studio.Listing{}, (*Server).browse},
+	{"POST", "/reels/:id/shots", "Bring files, sequences and folders into a reel", NewShots{}, Added{}, (*Server).addShots},
+	{"POST", "/reels/:id/uploads", "Bring files into a reel that come with the request, as multipart/form-data", nil, Added{}, (*Server).upload},
+	{"POST", "/declarations", "Declare the encoding of shots", Declaration{}, []Shot{}, (*Server).declare},
 	{"GET", "/shots/:id", "One shot", nil, Shot{}, (*Server).getShot},
+	{"GET", "/library", "Own encodings and tables", nil, Shelf{}, (*Server).shelf},
+	{"POST", "/library/encodings", "Keep an own encoding, in place of one of its name", colour.Own{}, Kept{}, (*Server).keepEncoding},
+	{"POST", "/library/plot", "What an own encoding would be", colour.Own{}, Plot{}, (*Server).plot},
+	{"POST", "/library/files", "Keep files of tables and encodings that come with the request, as multipart/form-data; the query's after names the encoding that a table leads to, if it is an input", nil, KeptFiles{}, (*Server).keepFiles},
+	{"DELETE", "/library/:id", "Take something out of the library", nil, nil, (*Server).removeAsset},
+	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
+	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
+	{"PUT", "/shots/:id/span", "Set in and out", Span{}, Shot{}, (*Server).span},
 	{"POST", "/shots/:id/edits", "Change a shot", studio.Edit{}, Shot{}, (*Server).edit},
 	{"POST", "/shots/:id/undo", "Take the last change back", nil, Shot{}, (*Server).undo},
 	{"POST", "/shots/:id/redo", "Do again what undo took back", nil, Shot{}, (*Server).redo},
@@ -68,7 +80,7 @@ func (s *Server) reels(*gin.Context) (any, error) {
 	}
 	out := []Reel{}
 	for _, r := range list {
-		o := Reel{ID: r.ID, Name: r.Name, Shots: []Shot{}}
+		o := Reel{ID: r.ID, Name: r.Name, Demo: r.Demo, Shots: []Shot{}}
 		for i := range r.Shots {
 			shot, err := s.shot(&r.Shots[i])
 			if err != nil {
@@ -92,14 +104,6 @@ func (s *Server) withShot(c *gin.Context, f func(id uint) (*library.Shot, error)
 		return nil, err
 	}
 	return s.shot(shot)
-}
-
-func (s *Server) addShot(c *gin.Context) (any, error) {
-	n, err := body[NewShot](c)
-	if err != nil {
-		return nil, err
-	}
-	return s.withShot(c, func(reel uint) (*library.Shot, error) { return s.studio.AddShot(c, reel, n.Path) })
 }
 
 func (s *Server) getShot(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Shot) }

@@ -55,6 +55,7 @@ func New(st *studio.Studio) *Server {
 		})
 	}
 	api.GET("/deliveries/:id/file", s.file)
+	api.GET("/library/:id/file", s.assetFile)
 	api.GET("/openapi.json", func(c *gin.Context) { c.JSON(http.StatusOK, Describe()) })
 	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, path.Schema()) })
 	api.GET("/window", s.window)

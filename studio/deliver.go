@@ -11,7 +11,6 @@ import (
 	"strings"
 	"time"
 
-	"velours/core/film"
 	"velours/core/path"
 	"velours/library"
 )
@@ -21,22 +20,47 @@ type Format struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Note  string `json:"note"`
+	// Group is what it makes: a frame, a movie, a sequence or a table.
+	Group string `json:"group"`
 	// Whole delivers every frame of the shot, otherwise the current one alone.
 	Whole bool `json:"whole"`
 	Table bool `json:"table"`
 	ext   string
 	half  bool
+	codec string
+	depth int
+	curve bool
+	span  string
 }
 
 // Formats lists what a shot can be delivered as.
 var Formats = []Format{
-	{ID: "still-png", Label: "Frame, PNG 16-bit", Note: "This frame, display code values", ext: ".png"},
-	{ID: "still-tiff", Label: "Frame, TIFF 16-bit", Note: "This frame, display code values", ext: ".tif"},
-	{ID: "still-exr", Label: "Frame, EXR half", Note: "This frame, display code values in half float", ext: ".exr", half: true},
-	{ID: "movie-prores", Label: "Movie, ProRes 422 HQ", Note: "All frames, 10-bit 4:2:2, BT.709, legal range", ext: ".mov", Whole: true},
-	{ID: "sequence-png", Label: "Sequence, PNG 16-bit", Note: "All frames, one file each, in a folder", ext: ".png", Whole: true},
-	{ID: "table-cube", Label: "Table, .cube", Note: "The colour part of the look; bloom, halation and grain are left out", ext: ".cube", Table: true},
+	{ID: "still-png", Label: "PNG, 16-bit", Note: "Display code values", Group: "frame", ext: ".png"},
+	{ID: "still-png8", Label: "PNG, 8-bit", Note: "Dithered display code values", Group: "frame", ext: ".png", depth: 8},
+	{ID: "still-tiff", Label: "TIFF, 16-bit", Note: "Display code values", Group: "frame", ext: ".tif"},
+	{ID: "still-tiff32", Label: "TIFF, float", Note: "Display code values, unrounded", Group: "frame", ext: ".tif", depth: 32},
+	{ID: "still-exr", Label: "EXR, half", Note: "Display code values in half float, with the display’s chromaticities", Group: "frame", ext: ".exr", half: true},
+	{ID: "still-exr32", Label: "EXR, float", Note: "Display code values, unrounded, with the display’s chromaticities", Group: "frame", ext: ".exr"},
+	{ID: "still-tiff8", Label: "TIFF, 8-bit", Note: "Dithered display code values", Group: "frame", ext: ".tif", depth: 8},
+	{ID: "still-jpeg", Label: "JPEG", Note: "For looking at", Group: "frame", ext: ".jpg"},
+	{ID: "movie-prores", Label: "ProRes 422 HQ", Note: "10-bit 4:2:2, legal range", Group: "movie", ext: ".mov", codec: "prores-hq", Whole: true},
+	{ID: "movie-prores4444", Label: "ProRes 4444", Note: "10-bit 4:4:4, legal range", Group: "movie", ext: ".mov", codec: "prores-4444", Whole: true},
+	{ID: "movie-h265", Label: "H.265, 10-bit", Note: "4:2:0, legal range, small", Group: "movie", ext: ".mp4", codec: "h265", Whole: true},
+	{ID: "movie-h264", Label: "H.264, 10-bit", Note: "4:2:0, legal range", Group: "movie", ext: ".mp4", codec: "h264", Whole: true},
+	{ID: "movie-ffv1", Label: "FFV1", Note: "Lossless 16-bit RGB", Group: "movie", ext: ".mkv", codec: "ffv1", Whole: true},
+	{ID: "sequence-dpx", Label: "DPX, 10-bit", Note: "One file a frame, full range", Group: "sequence", ext: ".dpx", Whole: true},
+	{ID: "sequence-dpx16", Label: "DPX, 16-bit", Note: "One file a frame, full range", Group: "sequence", ext: ".dpx", depth: 16, Whole: true},
+	{ID: "sequence-dpx-legal", Label: "DPX, 10-bit legal", Note: "One file a frame, codes 64 to 940", Group: "sequence", ext: ".dpx", span: "legal", Whole: true},
+	{ID: "sequence-exr", Label: "EXR, half", Note: "One file a frame", Group: "sequence", ext: ".exr", half: true, Whole: true},
+	{ID: "sequence-png", Label: "PNG, 16-bit", Note: "One file a frame", Group: "sequence", ext: ".png", Whole: true},
+	{ID: "table-cube", Label: "Table, .cube", Note: "The colour part of the look, 65 nodes an edge; bloom, halation and grain are left out", Group: "table", ext: ".cube", Table: true},
+	{ID: "table-cube-curve", Label: ".cube with a curve", Note: "A 1D table before the cube: finer in the shadows, for programs that read both", Group: "table", ext: ".cube", Table: true, curve: true},
+	{ID: "table-clf", Label: "Table, CLF", Note: "With a curve, in the Common LUT Format", Group: "table", ext: ".clf", Table: true},
 }
+
+// deliveredSize is the edge of a delivered table: fine enough for the widest log curves, whose codes
+// leave few nodes to the shadows.
+const deliveredSize = 65
 
 func format(id string) (Format, error) {
 	var ids []string
@@ -73,7 +97,7 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	}
 	d := &library.Delivery{ShotID: id, Format: f.ID, State: "running", Total: 1, Frame: frame, CreatedAt: time.Now()}
 	if f.Whole {
-		d.Total = shot.Frames
+		d.Total = spanEnd(shot.Frames, shot.Out) - shot.In
 	}
 	if err := s.lib.SaveDelivery(d); err != nil {
 		return nil, err
@@ -81,12 +105,12 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(shot.Name, "-")), d.ID)
 	name := filepath.Join(s.dir, "deliveries", base+f.ext)
 	switch {
-	case f.Whole && f.ext == ".png":
+	case f.Group == "sequence":
 		dir := filepath.Join(s.dir, "deliveries", base)
 		if err := os.MkdirAll(dir, 0o755); err != nil {
 			return nil, fmt.Errorf("making the folder of the sequence: %w", err)
 		}
-		name = filepath.Join(dir, base+".%06d.png")
+		name = filepath.Join(dir, base+".%06d"+f.ext)
 	case !f.Whole && !f.Table && shot.Frames > 1:
 		name = filepath.Join(s.dir, "deliveries", fmt.Sprintf("%s.%06d%s", base, frame, f.ext))
 	}
@@ -108,20 +132,21 @@ func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot
 	defer s.wait.Done()
 	var err error
 	if f.Table {
-		var left []string
-		if left, err = (Bake{Out: d.Path, Look: look, Size: film.TableSize}).Run(ctx); err == nil {
+		var b *Baked
+		if b, err = (Bake{Out: d.Path, Look: look, Size: deliveredSize, Curve: f.curve}).Run(ctx); err == nil {
 			d.Done = 1
-			if len(left) > 0 {
-				d.Note = "left out: " + strings.Join(left, ", ")
+			d.Note = fmt.Sprintf("mean ΔE %.2f, worst %.1f", b.Error.Mean, b.Error.Worst)
+			if len(b.Left) > 0 {
+				d.Note += "; left out: " + strings.Join(b.Left, ", ")
 			}
 		}
 	} else {
 		first, last := d.Frame, d.Frame
 		if f.Whole {
-			first, last = 0, shot.Frames-1
+			first, last = shot.In, spanEnd(shot.Frames, shot.Out)-1
 		}
 		told := time.Time{}
-		err = Job{In: shot.Path, Out: d.Path, Look: look, First: first, Last: last, Half: f.half}.Run(ctx, func(done, total int) {
+		err = Job{In: shot.Path, Out: d.Path, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
 			d.Done = done
 			if time.Since(told) > 100*time.Millisecond {
 				told = time.Now()

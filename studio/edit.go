@@ -63,6 +63,9 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 			return "", err
 		}
 		*encoding = id
+		if err := enclose(l, enc); err != nil {
+			return "", err
+		}
 		return "Encoding " + enc.Label, nil
 	}
 	if e.Kind == "" {
@@ -149,6 +152,18 @@ func LookOf(shot *library.Shot) (*path.Look, error) {
 		return nil, err
 	}
 	return l, declare(l, shot.Encoding)
+}
+
+// enclose switches the camera gamut's step on for a camera's log curve, and off for all others.
+func enclose(l *path.Look, e *colour.Encoding) error {
+	if e.Camera {
+		_, err := l.Ensure(path.Intake, "compress")
+		return err
+	}
+	if p := l.Step(path.Intake, "compress"); p != nil {
+		p.On = false
+	}
+	return nil
 }
 
 func declare(l *path.Look, encoding string) error {

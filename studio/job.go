@@ -34,6 +34,10 @@ type Job struct {
 	W, H int
 	Tap  path.Station
 	Half bool
+	// Codec of a movie and Depth of a still, for other than the usual (see media.Options).
+	Codec string
+	Depth int
+	Range string
 }
 
 // ParseFrames reads "A-B" or "A".
@@ -81,7 +85,12 @@ func SettledEncoding(in *media.Info) string {
 	case "iec61966-2-1", "srgb":
 		return "srgb"
 	}
-	if strings.EqualFold(filepath.Ext(in.Path), ".exr") {
+	switch ext := strings.ToLower(filepath.Ext(in.Path)); {
+	case ext == ".jpg" || ext == ".jpeg", in.Kind != "movie" && in.Depth == 8 && (ext == ".png" || ext == ".tif" || ext == ".tiff"):
+		return "srgb" // what such stills mean where they say nothing
+	case ext == ".exr" && in.Chromaticities != nil:
+		return linearOf(*in.Chromaticities)
+	case ext == ".exr":
 		return "linear-bt709" // the default chromaticities of the OpenEXR format
 	}
 	return ""
@@ -138,19 +147,17 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if j.Last >= src.Info.Frames {
 		return Bad("%s has frames 0 to %d, not %d", j.In, src.Info.Frames-1, j.Last)
 	}
-	w, h := src.Info.W, src.Info.H
+	w, h := src.Info.Shape()
 	if j.W > 0 {
 		w, h = j.W, j.H
-	}
-	rate := src.Info.RateText
-	light := j.Tap != path.Screen && j.Tap != path.Finish
-	out, err := media.Create(j.Out, j.First, media.Options{Rate: rate, Half: j.Half, Light: light})
-	if err != nil {
-		return wrapInput(err)
 	}
 	plan, err := path.Compile(ctx, j.Look, path.Raster{W: w, H: h}, j.Tap)
 	if err != nil {
 		return err
+	}
+	out, err := media.Create(j.Out, j.First, j.options(src.Info, plan.Display))
+	if err != nil {
+		return wrapInput(err)
 	}
 	render := path.NewRenderer(0)
 	total := j.Last - j.First + 1
@@ -264,12 +271,16 @@ func (c Conversion) Run(ctx context.Context) error {
 	if err != nil {
 		return BadInput{err}
 	}
+	if to.Encode == nil {
+		return Bad("%s is known as a table alone: it can be converted from, not to", to.Label)
+	}
 	src, err := media.Open(ctx, c.In)
 	if err != nil {
 		return wrapInput(err)
 	}
 	defer src.Close()
-	out, err := media.Create(c.Out, 0, media.Options{Rate: src.Info.RateText})
+	gamut := chromaticities(to.Gamut)
+	out, err := media.Create(c.Out, 0, media.Options{Rate: src.Info.RateText, Gamut: &gamut, Timecode: src.Info.Timecode})
 	if err != nil {
 		return wrapInput(err)
 	}
@@ -280,7 +291,7 @@ func (c Conversion) Run(ctx context.Context) error {
 				for y := y0; y < y1; y++ {
 					r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
 					for x := range r {
-						v := m.Apply([3]float64{from.Decode(float64(r[x])), from.Decode(float64(g[x])), from.Decode(float64(b[x]))})
+						v := m.Apply(from.Light([3]float64{float64(r[x]), float64(g[x]), float64(b[x])}))
 						r[x], g[x], b[x] = float32(to.Encode(v[0])), float32(to.Encode(v[1])), float32(to.Encode(v[2]))
 					}
 				}

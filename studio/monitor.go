@@ -21,6 +21,11 @@ type View struct {
 	// Compare is "" for the look, "film" for it without film, "entered" for the conversion alone,
 	// or "station.kind" for it without one step.
 	Compare string `json:"compare,omitempty"`
+	// Encoding shows the shot as if it had been declared so.
+	Encoding string `json:"encoding,omitempty"`
+	// Adds names a step as station.kind: the picture is what it adds and takes away, in linear light of
+	// the display, four times over, on mid grey.
+	Adds string `json:"adds,omitempty"`
 	// W and H bound the picture as fitted; 0 is the shot's own size.
 	W int `json:"width"`
 	H int `json:"height"`
@@ -67,7 +72,18 @@ func (s *Studio) prepare(ctx context.Context, v *View) (*library.Shot, *path.Loo
 		return nil, nil, nil, BadInput{err}
 	}
 	look = look.Clone()
-	if err := declare(look, shot.Encoding); err != nil {
+	encoding := shot.Encoding
+	if v.Encoding != "" {
+		e, err := colour.FindEncoding(v.Encoding)
+		if err != nil {
+			return nil, nil, nil, BadInput{err}
+		}
+		if err := enclose(look, e); err != nil {
+			return nil, nil, nil, err
+		}
+		encoding = v.Encoding
+	}
+	if err := declare(look, encoding); err != nil {
 		return nil, nil, nil, err
 	}
 	src, err := s.reader(ctx, shot.Path)
@@ -131,12 +147,59 @@ func (s *Studio) Picture(ctx context.Context, v View) (*Image, error) {
 	if err != nil {
 		return nil, wrapInput(err)
 	}
+	if v.Adds != "" {
+		without, err := compared(look, v.Adds)
+		if err != nil {
+			return nil, err
+		}
+		other, err := compile(ctx, without, path.Raster{W: w, H: h}, path.Finish)
+		if err != nil {
+			return nil, err
+		}
+		g, err := s.render.Render(ctx, other, src, v.Frame)
+		if err != nil {
+			return nil, wrapInput(err)
+		}
+		if f, err = adds(ctx, f, g, plan.Display); err != nil {
+			return nil, err
+		}
+	}
 	if v.CropW > 0 && v.CropH > 0 {
 		k := float64(w) / float64(full)
 		at := func(x int) int { return int(float64(x) * k) }
 		f = f.Crop(at(v.X), at(v.Y), max(1, at(v.CropW)), max(1, at(v.CropH)))
 	}
 	return &Image{f.W, f.H, rgba(f), shot.Width, shot.Height}, nil
+}
+
+// addsGain is how many times over a difference is shown.
+const addsGain = 4
+
+// adds is the signed difference of two pictures in linear light, on mid grey.
+func adds(ctx context.Context, with, without *frame.Frame, d *colour.Display) (*frame.Frame, error) {
+	out := frame.New(with.W, with.H, 3)
+	grey := 0.18 / d.Head()
+	err := frame.Bands(ctx, out.H, 8, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			var a, b [3][]float32
+			for c := range 3 {
+				a[c], b[c] = with.Row(c, y), without.Row(c, y)
+			}
+			for x := range out.W {
+				p := d.Light([3]float64{float64(a[0][x]), float64(a[1][x]), float64(a[2][x])})
+				q := d.Light([3]float64{float64(b[0][x]), float64(b[1][x]), float64(b[2][x])})
+				var v [3]float64
+				for c := range v {
+					v[c] = min(max(grey+addsGain*(p[c]-q[c]), 0), 1)
+				}
+				v = d.Code(v)
+				for c := range v {
+					out.Row(c, y)[x] = float32(v[c])
+				}
+			}
+		}
+	})
+	return out, err
 }
 
 // rgba rounds code values to 8 bits.

@@ -2,13 +2,16 @@ package studio
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"sync"
 
+	"velours/core/colour"
 	"velours/core/path"
 	"velours/demo"
 	"velours/library"
@@ -19,10 +22,12 @@ import (
 type Studio struct {
 	lib    *library.Library
 	dir    string
+	roots  []string
 	render *path.Renderer
 
 	mu      sync.Mutex
 	readers map[string]*media.Reader
+	recent  []string // the files of the readers, the one used last at the end
 	running map[uint]context.CancelFunc
 	wait    sync.WaitGroup
 	watch   map[chan library.Delivery]bool
@@ -43,7 +48,25 @@ func Open(dir string) (*Studio, error) {
 	if err := lib.EndRunning("the program was stopped; deliver again"); err != nil {
 		return nil, err
 	}
-	return &Studio{lib: lib, dir: dir, render: path.NewRenderer(pictureBudget), readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}, nil
+	if err := ownReel(lib); err != nil {
+		return nil, err
+	}
+	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(pictureBudget), readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	return s, s.loadAssets()
+}
+
+// ownReel makes sure that there is a reel for a person's own shots.
+func ownReel(lib *library.Library) error {
+	reels, err := lib.Reels()
+	if err != nil {
+		return err
+	}
+	for _, r := range reels {
+		if !r.Demo {
+			return nil
+		}
+	}
+	return lib.AddReel(&library.Reel{Name: "Rushes"})
 }
 
 // Close cancels deliveries and closes the library; every change is on the disk already.
@@ -112,9 +135,12 @@ func (s *Studio) repoint(r library.Reel, dir string) error {
 	return nil
 }
 
-// AddShot brings a file or sequence into a reel, clean: nothing is on but its conversion. An
-// encoding is declared only where the file's own tags settle it.
+// AddShot brings a file or sequence into a reel, clean: nothing is on but its conversion. A file of a
+// sequence brings the whole sequence. An encoding is declared only where the file's own tags settle it.
 func (s *Studio) AddShot(ctx context.Context, reel uint, file string) (*library.Shot, error) {
+	if name, ok := media.Recognise(file); ok {
+		file = name
+	}
 	return s.add(ctx, reel, file, "", "", "", path.NewLook("clean"))
 }
 
@@ -128,14 +154,29 @@ func (s *Studio) add(ctx context.Context, reel uint, file, name, scene, encoding
 		encoding = SettledEncoding(in)
 	}
 	if name == "" {
-		base := filepath.Base(file)
-		name = base[:len(base)-len(filepath.Ext(base))]
+		name = shotName(file)
 	}
+	if e, err := colour.FindEncoding(encoding); err == nil && scene == "" {
+		if err := enclose(look, e); err != nil {
+			return nil, err
+		}
+	}
+	first, err := r.Frame(ctx, 0)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	gaps, err := json.Marshal(in.Gaps)
+	if err != nil {
+		return nil, err
+	}
+	w, h := in.Shape()
 	doc, err := marshal(look)
 	if err != nil {
 		return nil, err
 	}
-	shot := &library.Shot{ReelID: reel, Name: name, Scene: scene, Path: file, Kind: in.Kind, Width: in.W, Height: in.H, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec, Encoding: encoding, Look: doc, Start: doc}
+	shot := &library.Shot{ReelID: reel, Name: name, Scene: scene, Path: file, Kind: in.Kind, Width: w, Height: h, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec,
+		Full: in.Full, Matrix: in.Matrix, Transfer: in.Transfer, Primaries: in.Primaries, Timecode: in.Timecode, Rotated: in.Rotated, Dark: darkness(first), Aspect: in.Aspect, Gaps: string(gaps), First: in.Start,
+		Encoding: encoding, Look: doc, Start: doc}
 	return shot, s.lib.AddShot(shot)
 }
 
@@ -145,6 +186,7 @@ func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error)
 	r := s.readers[file]
 	s.mu.Unlock()
 	if r != nil && !r.Stale() {
+		s.touch(file)
 		return r, nil
 	}
 	n, err := media.Open(ctx, file)
@@ -157,7 +199,30 @@ func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error)
 		r.Close()
 	}
 	s.readers[file] = n
+	s.use(file)
 	return n, nil
+}
+
+// openReaders is how many shots keep a warm decoder and frames in memory.
+const openReaders = 8
+
+func (s *Studio) touch(file string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.use(file)
+}
+
+// use notes that a file is in use, and closes the reader that has rested longest beyond the limit.
+func (s *Studio) use(file string) {
+	s.recent = append(slices.DeleteFunc(s.recent, func(f string) bool { return f == file }), file)
+	for len(s.recent) > openReaders {
+		old := s.recent[0]
+		s.recent = s.recent[1:]
+		if r := s.readers[old]; r != nil {
+			go r.Close() // it may be in the middle of a frame
+			delete(s.readers, old)
+		}
+	}
 }
 
 // Reels lists what there is.

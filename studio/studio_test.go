@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -11,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/path"
 	"velours/library"
@@ -289,5 +291,58 @@ func TestRangesAndSizes(t *testing.T) {
 		if _, _, err := ParseSize(text); (err == nil) != ok {
 			t.Errorf("%q: %v", text, err)
 		}
+	}
+}
+
+// What a step adds, four times over and on mid grey, is the difference of the two pictures; a step that
+// is off adds nothing.
+func TestAdds(t *testing.T) {
+	s, shot, _ := small(t, 1)
+	if _, err := s.Edit(shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.2}); err != nil {
+		t.Fatal(err)
+	}
+	view := View{Shot: shot.ID, W: 96, H: 54}
+	with, err := s.Picture(ctx, view)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view.Compare = "balance.exposure"
+	without, err := s.Picture(ctx, view)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view.Compare, view.Adds = "", "balance.exposure"
+	got, err := s.Picture(ctx, view)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, _ := colour.FindDisplay("bt1886")
+	light := func(b byte) float64 { return d.Decode(float64(b) / 255) }
+	moved := false
+	for i := range got.RGBA {
+		if i%4 == 3 {
+			continue
+		}
+		want := min(max(0.18+4*(light(with.RGBA[i])-light(without.RGBA[i])), 0), 1)
+		moved = moved || want > 0.2
+		if e := math.Abs(light(got.RGBA[i]) - want); e > 0.04 { // both pictures were rounded to 8 bits
+			t.Fatalf("sample %d: light %.3f, want %.3f", i, light(got.RGBA[i]), want)
+		}
+	}
+	if !moved {
+		t.Error("nothing was added")
+	}
+	view.Adds = "negative.grain"
+	if got, err = s.Picture(ctx, view); err != nil {
+		t.Fatal(err)
+	}
+	for i, b := range got.RGBA {
+		if i%4 != 3 && b != got.RGBA[0] {
+			t.Fatal("a step that is off adds something")
+		}
+	}
+	view.Adds = "negative.sparkle"
+	if _, err := s.Picture(ctx, view); err == nil {
+		t.Error("a step that is not there was shown")
 	}
 }

@@ -18,8 +18,8 @@ func convert(ctx context.Context, args []string, out io.Writer) error {
 	var c studio.Conversion
 	fs.StringVar(&c.In, "in", "", "`SRC`: a file, or a sequence with a counter")
 	fs.StringVar(&c.Out, "out", "", "`DST`: a file, or a sequence with a counter")
-	fs.StringVar(&c.From, "from", "", "`ID` of the source's encoding")
-	fs.StringVar(&c.To, "to", "", "`ID` of the result's encoding")
+	fs.Func("from", "`ID` of the source's encoding", encodingFlag(&c.From))
+	fs.Func("to", "`ID` of the result's encoding", encodingFlag(&c.To))
 	if err := parse(fs, args); err != nil {
 		return err
 	}

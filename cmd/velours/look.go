@@ -41,9 +41,27 @@ func (l *lookFlags) look() (*path.Look, error) {
 		if !ok {
 			return nil, studio.Bad("--set %s: write station.kind.setting=value", s)
 		}
+		if name == "print.table.id" && value != "none" {
+			id, err := studio.LoadTable(value)
+			if err != nil {
+				return nil, err
+			}
+			value = id
+		}
 		if err := look.Set(name, value); err != nil {
 			return nil, studio.Bad("--set %s: %v", s, err)
 		}
 	}
 	return look, nil
+}
+
+// encodingFlag takes the id of an encoding, or the file of one's own.
+func encodingFlag(to *string) func(string) error {
+	return func(v string) (err error) {
+		if strings.HasSuffix(v, ".json") {
+			v, err = studio.LoadEncoding(v)
+		}
+		*to = v
+		return err
+	}
 }

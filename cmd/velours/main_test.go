@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"os"
@@ -110,6 +111,47 @@ func TestConvertEveryEncodingAndBack(t *testing.T) {
 				}
 				if d := math.Abs(float64(ret.Row(p, 0)[x] - src.Row(p, 0)[x])); d > 2e-6 {
 					t.Errorf("%s: code %g comes back as %g", e.ID, src.Row(p, 0)[x], ret.Row(p, 0)[x])
+				}
+			}
+		}
+	}
+}
+
+// A large EXR with alpha through a path with nothing on keeps every bit.
+func TestNothingOnChangesNothing(t *testing.T) {
+	need(t)
+	dir := t.TempDir()
+	f := frame.New(4096, 2160, 4)
+	for p := range 4 {
+		for y := range f.H {
+			row := f.Row(p, y)
+			for x := range row {
+				row[x] = math.Float32frombits(math.Float32bits(float32(x+1)*1e-3) + uint32(y*7+p))
+			}
+		}
+	}
+	in := filepath.Join(dir, "in.exr")
+	w, err := media.Create(in, 0, media.Options{Light: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Write(context.Background(), f); err != nil {
+		t.Fatal(err)
+	}
+	for i, args := range [][]string{{"render", "--encoding", "acescg", "--tap", "lens"}, {"convert", "--from", "acescg", "--to", "acescg"}} {
+		out := filepath.Join(dir, fmt.Sprint(i, ".exr"))
+		must(t, append(args, "--in", in, "--out", out)...)
+		back := picture(t, out)
+		if back.Planes != 4 {
+			t.Fatalf("%s: alpha was lost", args[0])
+		}
+		for p := range 4 {
+			for y := range f.H {
+				a, b := f.Row(p, y), back.Row(p, y)
+				for x := range a {
+					if a[x] != b[x] {
+						t.Fatalf("%s: plane %d, %d, %d: %g became %g", args[0], p, x, y, a[x], b[x])
+					}
 				}
 			}
 		}

@@ -11,7 +11,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"render", "--in SRC --out DST [--look FILE] [--set station.kind.setting=value]... [--encoding ID] [--display ID] [--frames A-B] [--size WxH] [--tap STATION]", "Render frames through a look.", render})
+	commands = append(commands, command{"render", "--in SRC --out DST [--look FILE] [--set station.kind.setting=value]... [--encoding ID] [--display ID] [--frames A-B] [--size WxH] [--tap STATION] [--codec CODEC] [--depth BITS] [--range legal|full]", "Render frames through a look.", render})
 }
 
 func render(ctx context.Context, args []string, out io.Writer) error {
@@ -21,9 +21,12 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	var j studio.Job
 	fs.StringVar(&j.In, "in", "", "`SRC`: a file, or a sequence with a counter")
 	fs.StringVar(&j.Out, "out", "", "`DST`: a file, or a sequence with a counter")
-	fs.StringVar(&j.Encoding, "encoding", "", "`ID` of the source's encoding")
+	fs.Func("encoding", "`ID` of the source's encoding", encodingFlag(&j.Encoding))
 	fs.StringVar(&j.Display, "display", "", "`ID` of the display")
 	fs.BoolVar(&j.Half, "half", false, "write EXR in half instead of float")
+	fs.StringVar(&j.Codec, "codec", "", "`CODEC` of a movie: prores-hq, prores-4444, h264, h265 or ffv1")
+	fs.StringVar(&j.Range, "range", "", "`RANGE` of the code values: legal or full; movies are legal and stills full by themselves")
+	fs.IntVar(&j.Depth, "depth", 0, "`BITS` of a still: 8, 10, 12, 16 or 32, as its format allows")
 	frames := fs.String("frames", "", "`A-B`, counted from 0")
 	size := fs.String("size", "", "`WxH` of the result")
 	tap := fs.String("tap", string(path.Finish), "`STATION` after which the picture is taken")

@@ -169,7 +169,7 @@ func TestToneIsNeutralAndMonotone(t *testing.T) {
 		last := -1.0
 		for s := -8.0; s <= 8; s += 0.25 {
 			x := 0.18 * math.Exp2(s)
-			c := DefaultTone.Render([3]float64{x, x, x}, d, &m, &w)
+			c := DefaultTone.Render([3]float64{x, x, x}, d, 0, &m, &w)
 			if !near(c[0], c[1], 1e-6) || !near(c[1], c[2], 1e-6) {
 				t.Fatalf("%s: grey at %g stops becomes %v", d.ID, s, c)
 			}

@@ -19,8 +19,33 @@ type Encoding struct {
 	Anchor float64
 	// Linear is set where code values are light already.
 	Linear bool
-	row    *vec.Log
-	table  []float32
+	// Camera is set for the log curves of cameras, whose gamuts reach beyond real colours.
+	Camera bool
+	// Through, if set, turns the code values into those of After, all three channels together; such an
+	// encoding has no Decode and Encode of its own.
+	Through Transform
+	After   *Encoding
+	row     *vec.Log
+	table   []float32
+}
+
+// Light is the linear light of three code values.
+func (e *Encoding) Light(code [3]float64) [3]float64 {
+	if e.Through != nil {
+		code, e = e.Through.Apply(code), e.After
+	}
+	return [3]float64{e.Decode(code[0]), e.Decode(code[1]), e.Decode(code[2])}
+}
+
+// DecodeRows turns rows of code values into linear light, in place.
+func (e *Encoding) DecodeRows(r, g, b []float32) {
+	if e.Through != nil {
+		e.Through.Rows(r, g, b)
+		e = e.After
+	}
+	for _, row := range [][]float32{r, g, b} {
+		e.DecodeRow(row, row)
+	}
 }
 
 // ToACEScg is the matrix from the encoding's own linear RGB.
@@ -55,18 +80,19 @@ func (e *Encoding) lookup(x float32) float32 {
 	return e.table[i]*(1-f) + e.table[i+1]*f
 }
 
-// Encodings lists all that ship, in the order in which they are offered.
-func Encodings() []*Encoding { return encodings }
+// Encodings lists all that ship, in the order in which they are offered, and after them those that
+// persons have added.
+func Encodings() []*Encoding {
+	return append(encodings[:len(encodings):len(encodings)], known.All()...)
+}
 
 // FindEncoding returns the encoding with an id, or an error that lists the ids there are.
 func FindEncoding(id string) (*Encoding, error) {
-	for _, e := range encodings {
+	var ids []string
+	for _, e := range Encodings() {
 		if e.ID == id {
 			return e, nil
 		}
-	}
-	var ids []string
-	for _, e := range encodings {
 		ids = append(ids, e.ID)
 	}
 	return nil, fmt.Errorf("unknown encoding %q; there are %s", id, strings.Join(ids, ", "))
@@ -75,13 +101,13 @@ func FindEncoding(id string) (*Encoding, error) {
 func same(x float64) float64 { return x }
 
 var encodings = []*Encoding{
-	{ID: "logc3", Label: "LogC3 (EI 800)", Gamut: logC3, Decode: decodeLogC3, Encode: encodeLogC3},
-	{ID: "logc4", Label: "LogC4", Gamut: logC4, Decode: decodeLogC4, Encode: encodeLogC4},
-	{ID: "slog3", Label: "S-Log3, S-Gamut3", Gamut: sGamut3, Decode: decodeSLog3, Encode: encodeSLog3},
-	{ID: "slog3-cine", Label: "S-Log3, S-Gamut3.Cine", Gamut: sCine, Decode: decodeSLog3, Encode: encodeSLog3},
-	{ID: "log3g10", Label: "Log3G10", Gamut: log3g10, Decode: decodeLog3G10, Encode: encodeLog3G10},
-	{ID: "nlog", Label: "N-Log", Gamut: BT2020, Decode: decodeNLog, Encode: encodeNLog},
-	{ID: "dlog", Label: "D-Log", Gamut: dGamut, Decode: decodeDLog, Encode: encodeDLog},
+	{ID: "logc3", Label: "LogC3 (EI 800)", Camera: true, Gamut: logC3, Decode: decodeLogC3, Encode: encodeLogC3},
+	{ID: "logc4", Label: "LogC4", Camera: true, Gamut: logC4, Decode: decodeLogC4, Encode: encodeLogC4},
+	{ID: "slog3", Label: "S-Log3, S-Gamut3", Camera: true, Gamut: sGamut3, Decode: decodeSLog3, Encode: encodeSLog3},
+	{ID: "slog3-cine", Label: "S-Log3, S-Gamut3.Cine", Camera: true, Gamut: sCine, Decode: decodeSLog3, Encode: encodeSLog3},
+	{ID: "log3g10", Label: "Log3G10", Camera: true, Gamut: log3g10, Decode: decodeLog3G10, Encode: encodeLog3G10},
+	{ID: "nlog", Label: "N-Log", Camera: true, Gamut: BT2020, Decode: decodeNLog, Encode: encodeNLog},
+	{ID: "dlog", Label: "D-Log", Camera: true, Gamut: dGamut, Decode: decodeDLog, Encode: encodeDLog},
 	{ID: "printing-density", Label: "Printing-density log", Gamut: BT709, Decode: decodePrinting, Encode: encodePrinting},
 	{ID: "acescct", Label: "ACEScct", Gamut: AP1, Decode: decodeACEScct, Encode: encodeACEScct},
 	{ID: "acescc", Label: "ACEScc", Gamut: AP1, Decode: decodeACEScc, Encode: encodeACEScc},

@@ -126,7 +126,7 @@ func TestUnprintedStraightNegativeIsTransparent(t *testing.T) {
 	m, w := d.FromACEScg(), d.Luminance()
 	for _, c := range [][3]float64{{0.18, 0.18, 0.18}, {0.5, 0.2, 0.1}, {0.02, 0.03, 0.05}, {2, 1.5, 1}} {
 		got := p.Code(p.Negative.Develop(c))
-		want := colour.DefaultTone.Render(c, d, &m, &w)
+		want := colour.DefaultTone.Render(c, d, 0, &m, &w)
 		for i := range got {
 			if math.Abs(got[i]-want[i]) > 2e-3 {
 				t.Errorf("%v: %v, want %v", c, got, want)

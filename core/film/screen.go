@@ -1,6 +1,7 @@
 package film
 
 import (
+	"fmt"
 	"math"
 
 	"velours/core/colour"
@@ -12,8 +13,15 @@ type Screen struct {
 	Display *colour.Display
 	// Range opens the scale to the display's black: 0 keeps the print's black, 1 takes it to zero.
 	Range float64
+	// Surround raises luminance to the power of 1 + Surround, for a display in another surround.
+	Surround float64
 	// Tone is the neutral scale for a negative that is not printed.
 	Tone colour.Tone
+}
+
+// Key tells screens apart.
+func (s Screen) Key() string {
+	return fmt.Sprintf("%s %g %g %v", s.Display.Key(), s.Range, s.Surround, s.Tone)
 }
 
 // Positive is the whole way from the negative's densities to the display: print and project, or,
@@ -21,7 +29,9 @@ type Screen struct {
 type Positive struct {
 	Negative *Negative
 	Print    *Print // nil for no print
-	Lights   [3]float64
+	// Through stands in the print's place where it is not nil, and Print is.
+	Through *Through
+	Lights  [3]float64
 	// Strength mixes the print with the unprinted picture, in display code values.
 	Strength float64
 	Screen   Screen
@@ -62,15 +72,19 @@ func (t *Positive) Code(d [3]float64) [3]float64 {
 
 func (t *Positive) code(d, u [3]float64) [3]float64 {
 	if t.Print == nil {
-		return t.unprinted(d)
+		s := t.unprinted(d)
+		if t.Through != nil {
+			for i, v := range t.Through.Code(t.scene(d)) {
+				s[i] = t.Strength*v + (1-t.Strength)*s[i]
+			}
+		}
+		return s
 	}
 	v := t.toDisplay.Apply(t.Print.lightOf(u, t.Lights))
 	for i := range v {
 		v[i] = (v[i] - t.black) / (1 - t.black)
 	}
-	v = colour.Fit(v, t.weights)
-	e := t.Screen.Display.Encode
-	c := [3]float64{e(v[0]), e(v[1]), e(v[2])}
+	c := t.Screen.Display.Show(v, t.Screen.Surround, &t.weights)
 	if t.Strength < 1 {
 		s := t.unprinted(d)
 		for i := range c {
@@ -80,13 +94,18 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 	return c
 }
 
-// unprinted reads the negative back through its own neutral curve and shows it by the neutral scale.
-func (t *Positive) unprinted(d [3]float64) [3]float64 {
+// scene is the light that the negative's densities stand for, as ACEScg.
+func (t *Positive) scene(d [3]float64) [3]float64 {
 	var e [3]float64
 	for i := range e {
 		e[i] = 0.18 * math.Pow(10, t.inverse[i](d[i])-t.Negative.Shift())
 	}
-	return t.Screen.Tone.Render(t.toScene.Apply(e), t.Screen.Display, &t.fromScene, &t.weights)
+	return t.toScene.Apply(e)
+}
+
+// unprinted reads the negative back through its own neutral curve and shows it by the neutral scale.
+func (t *Positive) unprinted(d [3]float64) [3]float64 {
+	return t.Screen.Tone.Render(t.scene(d), t.Screen.Display, t.Screen.Surround, &t.fromScene, &t.weights)
 }
 
 // invert tabulates the inverse of a rising function of log exposure between -3.6 and 3.6 and

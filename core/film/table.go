@@ -59,7 +59,7 @@ func NewTable(ctx context.Context, t *Positive, size int) (*Table, error) {
 // stay where they are while those move.
 func (t *Positive) lightness(g [3]float64) float64 {
 	if t.Print == nil {
-		return t.Code(g)[1]
+		return t.unprinted(g)[1]
 	}
 	return math.Pow(t.Print.Light(g, [3]float64{})[1]/t.Print.White[1], 1/2.4)
 }

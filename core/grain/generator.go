@@ -25,7 +25,7 @@ type Setting struct {
 // Generator adds grain to rows of density. It holds tables alone and may be shared.
 type Generator struct {
 	set   Setting
-	taps  [3][]float32
+	taps  [3]*vec.Symmetric
 	law   [3]*vec.Short
 	reach int
 }
@@ -34,8 +34,8 @@ type Generator struct {
 func New(s Setting) *Generator {
 	g := &Generator{set: s}
 	for i := range 3 {
-		g.taps[i] = taps(s.Pitch, s.Cloud[i])
-		g.reach = max(g.reach, len(g.taps[i])-1)
+		g.taps[i] = vec.NewSymmetric(taps(s.Pitch, s.Cloud[i]))
+		g.reach = max(g.reach, g.taps[i].Reach())
 		law := Law(s.Cloud[i])
 		k := s.S[i]
 		g.law[i] = vec.NewShort(0, s.Top, true, func(d float64) float64 { return k * law(d) })
@@ -45,23 +45,23 @@ func New(s Setting) *Generator {
 
 // Strip is the working memory for one strip of columns; it is not safe for concurrent use.
 type Strip struct {
-	g      *Generator
-	frame  int
-	x0, w  int
-	next   int
-	field  [3][]float32 // ring of horizontally filtered rows, per layer
-	pitch  int
-	line   []float32
-	out    [3][]float32
-	amount []float32
+	g     *Generator
+	frame int
+	x0, w int
+	next  int
+	field [3][]float32 // ring of horizontally filtered rows, per layer
+	pitch int
+	line  [3][]float32 // the row of noise just made, reach samples more on either side
+	keys  [3]uint64
+	out   [3][]float32
 }
 
 // Strip starts a strip of w columns from x0 on a frame, whose first row will be y0.
 func (g *Generator) Strip(frame, x0, w, y0 int) *Strip {
 	s := &Strip{g: g, frame: frame, x0: x0, w: w, pitch: (w + 31) &^ 15}
-	s.line = make([]float32, w+2*g.reach+64)
-	s.amount = make([]float32, w+32)
 	for i := range 3 {
+		s.line[i] = make([]float32, w+2*g.reach, w+2*g.reach+64)
+		s.keys[i] = Key(g.set.Seed, i, frame)
 		s.field[i] = make([]float32, (2*g.reach+1)*s.pitch+64)
 		s.out[i] = make([]float32, w+32)
 	}
@@ -80,37 +80,37 @@ func (s *Strip) row(layer, y int) []float32 {
 func (s *Strip) Add(y int, d [3][]float32) {
 	g := s.g
 	for ; s.next <= y+g.reach; s.next++ {
+		fill(s.line, &s.keys, s.x0-g.reach, s.next)
 		for i := range 3 {
 			h := g.taps[i]
-			r := len(h) - 1
-			line := s.line[: s.w+2*r : s.w+2*r+16]
-			fill(line, Key(g.set.Seed, i, s.frame), s.x0-r, s.next)
-			vec.Taps(s.row(i, s.next), line, h)
+			r := h.Reach()
+			vec.Taps(s.row(i, s.next), s.line[i][g.reach-r:s.w+g.reach+r], h)
 		}
 	}
+	var n [3][]float32
 	for i := range 3 {
 		h := g.taps[i]
-		out := s.out[i][:s.w]
-		first := 1
-		if len(h) > 1 {
-			vec.Weigh(out, s.row(i, y), s.row(i, y-1), s.row(i, y+1), out, &[4]float32{h[0], h[1], h[1], 0})
-			first = 2
-		} else {
-			vec.Scale(out, s.row(i, y), h[0])
-		}
-		for k := first; k < len(h); k++ {
-			vec.Weigh(out, out, s.row(i, y-k), s.row(i, y+k), out, &[4]float32{1, h[k], h[k], 0})
+		n[i] = s.row(i, y)
+		for k := 1; k <= h.Reach(); k++ {
+			out, weight := s.out[i][:s.w], float32(1)
+			if k == 1 {
+				weight = h.At(0)
+			}
+			vec.Sides(out, n[i], s.row(i, y-k), s.row(i, y+k), weight, h.At(k))
+			n[i] = out
 		}
 	}
 	// the green record carries the common field
 	own, common := float32(math.Sqrt(1-g.set.Link*g.set.Link)), float32(g.set.Link)
-	if common != 0 {
-		vec.Mix(s.out[0][:s.w], s.out[0][:s.w], s.out[1][:s.w], own, common)
-		vec.Mix(s.out[2][:s.w], s.out[2][:s.w], s.out[1][:s.w], own, common)
+	vec.Modulate(d[0], n[0], n[1], own*g.first(0), common*g.first(1), g.law[0])
+	vec.Modulate(d[1], n[1], n[1], g.first(1), 0, g.law[1])
+	vec.Modulate(d[2], n[2], n[1], own*g.first(2), common*g.first(1), g.law[2])
+}
+
+// first is what is left to weigh the rows of a layer by: one tap, when it is the only one.
+func (g *Generator) first(layer int) float32 {
+	if h := g.taps[layer]; h.Reach() == 0 {
+		return h.At(0)
 	}
-	for i := range 3 {
-		a := s.amount[:s.w]
-		vec.ApplyShort(a, d[i], g.law[i])
-		vec.MulAdd(d[i], a, s.out[i][:s.w], 1)
-	}
+	return 1
 }

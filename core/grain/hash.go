@@ -17,22 +17,26 @@ func Key(seed uint64, layer, frame int) uint64 {
 	return mix64(k ^ mix64(uint64(frame)*0xA0761D6478BD642F+2))
 }
 
-// raw is the hash of one pixel of a field.
-func raw(key uint64, x, y int) uint64 {
-	return mix64(mix64((uint64(int64(y))<<32|uint64(uint32(int32(x))))*golden+key) ^ key)
+// raw is the hash of one pixel of a field. The layers of a frame share the inner hash, that of the
+// first of them: its avalanche is complete, so another key after it makes another field.
+func raw(first, key uint64, x, y int) uint64 {
+	return mix64(mix64((uint64(int64(y))<<32|uint64(uint32(int32(x))))*golden+first) ^ key)
 }
 
-// fill writes normal-like numbers of mean 0 and variance 1 for pixels x0, x0+1, … of row y. The
-// counter wraps between −1 and 0, so what lies left of the picture is made apart.
-func fill(dst []float32, key uint64, x0, y int) {
+// fill writes normal-like numbers of mean 0 and variance 1 for pixels x0, x0+1, … of row y, a field
+// for each key. The counter wraps between −1 and 0, so what lies left of the picture is made apart.
+func fill(dst [3][]float32, keys *[3]uint64, x0, y int) {
 	row := uint64(int64(y)) << 32
-	for x0 < 0 && len(dst) > 0 {
-		n := min(-x0, len(dst))
-		var part [64]float32
-		n = min(n, len(part)-16)
-		vec.Noise(part[:n], (row|uint64(uint32(int32(x0))))*vec.Golden+key, key)
-		copy(dst, part[:n])
-		dst, x0 = dst[n:], x0+n
+	counter := func(x int) uint64 { return (row|uint64(uint32(int32(x))))*golden + keys[0] }
+	for x0 < 0 && len(dst[0]) > 0 {
+		var part [3][64]float32
+		n := min(-x0, len(dst[0]), len(part[0])-16)
+		vec.Noise([3][]float32{part[0][:n], part[1][:n], part[2][:n]}, counter(x0), keys)
+		for l := range dst {
+			copy(dst[l], part[l][:n])
+			dst[l] = dst[l][n:]
+		}
+		x0 += n
 	}
-	vec.Noise(dst, (row|uint64(uint32(int32(x0))))*vec.Golden+key, key)
+	vec.Noise(dst, counter(x0), keys)
 }

@@ -6,6 +6,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/film"
+	"velours/core/frame"
 	"velours/core/grain"
 	"velours/core/scatter"
 	"velours/core/shelf"
@@ -14,6 +15,8 @@ import (
 // builder gathers what the kinds of a look ask for.
 type builder struct {
 	encoding *colour.Encoding
+	place    frame.Placement
+	compress float64
 	balance  colour.Matrix
 	lens     []spatial
 	film     filmParts
@@ -35,6 +38,8 @@ type filmParts struct {
 	seed     uint64
 	medium   *film.Medium
 	print    float64
+	table    *film.Through // in the medium's place
+	tableMix float64
 	lights   [3]float64
 }
 
@@ -43,7 +48,7 @@ func (b *builder) spatial(op spatial)     { b.lens = append(b.lens, op) }
 
 // gather applies every active step of a look.
 func gather(l *Look) *builder {
-	b := &builder{balance: colour.Identity, overall: 1}
+	b := &builder{balance: colour.Identity, overall: 1, place: frame.Placement{Scale: 1}}
 	b.film.width = gauges[usualGauge].width
 	for _, k := range kinds {
 		if p, s := l.active(k); p != nil && s > 0 {
@@ -94,6 +99,11 @@ func (f *filmParts) grainSetting(w int) grain.Setting {
 // positive joins print and screen.
 func (b *builder) positive(n *film.Negative) *film.Positive {
 	f := &b.film
+	if f.table != nil {
+		p := film.NewPositive(n, nil, f.lights, f.tableMix, b.screen)
+		p.Through = f.table.On(b.screen)
+		return p
+	}
 	var p *film.Print
 	if f.medium != nil {
 		p = printOf(f.medium, n)
@@ -120,7 +130,10 @@ func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*table
 	if f.medium != nil {
 		medium = f.medium.ID
 	}
-	id := fmt.Sprintf("table %d %s %s %v %g %s %g %v", size, negativeKey(n), medium, f.lights, f.print, b.screen.Display.ID, b.screen.Range, b.screen.Tone)
+	if f.table != nil {
+		medium = fmt.Sprintf("%s %g", f.table.ID, f.tableMix)
+	}
+	id := fmt.Sprintf("table %d %s %s %v %g %s", size, negativeKey(n), medium, f.lights, f.print, b.screen.Key())
 	t, err := tables.Get(id, func() (*film.Table, error) { return film.NewTable(ctx, b.positive(n), size) })
 	if err != nil {
 		return nil, err

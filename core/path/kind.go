@@ -1,6 +1,7 @@
 package path
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"strconv"
@@ -18,11 +19,31 @@ type Setting struct {
 	Default float64  `json:"default"`
 	Step    float64  `json:"step,omitempty"`
 	Choices []Choice `json:"choices,omitempty"`
+	// Live, if set, gives the choices there are now; List is either.
+	Live func() []Choice `json:"-"`
 	// Names are words that stand for numbers, as "intact" for 100.
 	Names map[string]float64 `json:"names,omitempty"`
 	// Curve above 1 gives a slider more travel at the low end.
 	Curve float64 `json:"curve,omitempty"`
 	Help  string  `json:"help"`
+	// Only holds the choices of the kind's first setting under which this one matters; empty for all.
+	Only []string `json:"only,omitempty"`
+}
+
+// List is what a setting that is chosen can be, nothing for one that is dialled.
+func (s *Setting) List() []Choice {
+	if s.Live != nil {
+		return s.Live()
+	}
+	return s.Choices
+}
+
+// MarshalJSON writes the choices there are now.
+func (s Setting) MarshalJSON() ([]byte, error) {
+	type plain Setting
+	p := plain(s)
+	p.Choices = s.List()
+	return json.Marshal(p)
 }
 
 // Choice is one option of a setting that is chosen, not dialled.
@@ -98,13 +119,13 @@ func FindKind(s Station, id string) (*Kind, error) {
 
 // Check returns v in the setting's own form: float64 for a number, string for a choice.
 func (s *Setting) Check(v any) (any, error) {
-	if len(s.Choices) > 0 {
+	if list := s.List(); len(list) > 0 {
 		id, ok := v.(string)
 		if !ok {
 			return nil, fmt.Errorf("%s wants one of its ids as text, not %v", s.ID, v)
 		}
 		var ids []string
-		for _, c := range s.Choices {
+		for _, c := range list {
 			if c.ID == id {
 				return id, nil
 			}
@@ -139,8 +160,8 @@ func (s *Setting) Check(v any) (any, error) {
 
 // Initial is the setting's default in its own form.
 func (s *Setting) Initial() any {
-	if len(s.Choices) > 0 {
-		return s.Choices[int(s.Default)].ID
+	if list := s.List(); len(list) > 0 {
+		return list[int(s.Default)].ID
 	}
 	return s.Default
 }

@@ -1,11 +1,11 @@
 package path
 
 func init() {
-	declare(encodingKind)
+	declare(encodingKind, compressKind, reframeKind)
 	declare(exposureKind, whiteKind)
 	declare(bloomKind)
 	declare(stockKind, gaugeKind, halationKind, grainKind)
-	declare(mediumKind, lightsKind)
+	declare(mediumKind, tableKind, lightsKind)
 	declare(displayKind, toneKind)
 	declare(overallKind)
 }

@@ -22,6 +22,33 @@ func (o *matrixOp) strip(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) { vec.Matrix(c[0], c[1], c[2], &m) }
 }
 
+// compressOp draws colours outside the camera's reach into ACEScg.
+type compressOp struct{ amount float64 }
+
+func (o *compressOp) key() string { return fmt.Sprintf("compress %g", o.amount) }
+func (o *compressOp) strip(int, int, int, int) func(int, [3][]float32) {
+	k := float32(o.amount)
+	return func(_ int, c [3][]float32) {
+		r, g, b := c[0], c[1][:len(c[0])], c[2][:len(c[0])]
+		for i, x := range r {
+			if most := max(x, g[i], b[i]); most > 0 && min(x, g[i], b[i]) >= most*colour.NearCompressed {
+				continue // well inside, as most colours are
+			}
+			v := colour.Compress([3]float64{float64(x), float64(g[i]), float64(b[i])})
+			r[i], g[i], b[i] = x+(float32(v[0])-x)*k, g[i]+(float32(v[1])-g[i])*k, b[i]+(float32(v[2])-b[i])*k
+		}
+	}
+}
+
+// reframeOp places the picture anew.
+type reframeOp struct{ place frame.Placement }
+
+func (o *reframeOp) key() string   { return fmt.Sprintf("reframe%v", o.place) }
+func (o *reframeOp) uniform() bool { return true }
+func (o *reframeOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+	return frame.Reframe(ctx, src, o.place)
+}
+
 // bloomOp is the lens's scatter.
 type bloomOp struct{ cloud scatter.Cloud }
 
@@ -29,6 +56,10 @@ func (o *bloomOp) key() string   { return fmt.Sprintf("bloom%v", o.cloud) }
 func (o *bloomOp) uniform() bool { return true }
 func (o *bloomOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	return scatter.Diffuse(ctx, src, o.cloud)
+}
+
+func (o *bloomOp) start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error) {
+	return scatter.Diffused(ctx, src, o.cloud)
 }
 
 // halationOp acts on the exposure of the layers.
@@ -43,6 +74,22 @@ func (o *halationOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, e
 	return scatter.Halate(ctx, src, o.halo, o.perMM)
 }
 
+func (o *halationOp) start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error) {
+	return scatter.Haloed(ctx, src, o.halo, o.perMM)
+}
+
+// joinOp is the last step of a spatial operation, as the first of the pointwise ones after it.
+type joinOp struct{ spread *scatter.Spread }
+
+func (o *joinOp) key() string { return "join" }
+func (o *joinOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
+	return o.spread.Strip(x0, w)
+}
+func (o *joinOp) stripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
+	f := o.spread.Strip(x0, w)
+	return func(y int, rgb, _ [3][]float32) { f(y, rgb) }
+}
+
 // developOp turns exposure into density: logarithm, rating, interlayer effect, characteristic curves.
 type developOp struct {
 	neg    *film.Negative
@@ -51,7 +98,7 @@ type developOp struct {
 }
 
 // The curves are tabulated over this range of log exposure; beyond it they go on straight.
-const logLo, logHi = -3.4, 3.4
+const logLo, logHi = -3.2, 4.7
 
 func newDevelop(n *film.Negative) *developOp {
 	o := &developOp{neg: n}
@@ -134,6 +181,18 @@ func (o *eachOp) strip(int, int, int, int) func(int, [3][]float32) {
 	}
 }
 
+// throughOp prints with a table whose codes are the screen's.
+type throughOp struct {
+	id string
+	t  *film.Through
+}
+
+func (o *throughOp) key() string { return o.id }
+func (o *throughOp) strip(_, _, w, _ int) func(int, [3][]float32) {
+	scratch := make([]float32, w, w+16)
+	return func(_ int, c [3][]float32) { o.t.Rows(c[0], c[1], c[2], scratch) }
+}
+
 // toneOp shows scene light without film: neutral scale, gamut fit, display curve.
 type toneOp struct {
 	screen film.Screen
@@ -145,7 +204,7 @@ type toneOp struct {
 
 func newTone(s film.Screen) *toneOp {
 	o := &toneOp{screen: s, m: s.Display.FromACEScg().Row12(), w: s.Display.Luminance()}
-	o.x0 = 0.18 * math.Pow(1/s.Tone.Grey-1, 1/s.Tone.Contrast)
+	o.x0 = s.Tone.Half(s.Display.Head())
 	// display curves are near straight in the square root of light
 	o.encode = make([]float32, encodeSteps+2)
 	for i := range o.encode {
@@ -158,7 +217,7 @@ func newTone(s film.Screen) *toneOp {
 const encodeSteps = 4096
 
 func (o *toneOp) key() string {
-	return fmt.Sprintf("tone %s %v", o.screen.Display.ID, o.screen.Tone)
+	return fmt.Sprintf("tone %s %v %g", o.screen.Display.Key(), o.screen.Tone, o.screen.Surround)
 }
 
 func (o *toneOp) code(v float32) float32 {
@@ -174,24 +233,40 @@ func (o *toneOp) strip(_, _, w, _ int) func(int, [3][]float32) {
 	y, t := make([]float32, w, w+16), make([]float32, w, w+16)
 	c := float32(o.screen.Tone.Contrast)
 	lx := float32(math.Log2(o.x0))
+	grey := math.Log2(0.18)
+	head, power := float32(o.screen.Display.Head()), o.screen.Surround
+	together := o.screen.Display.System() != 1
 	return func(_ int, rgb [3][]float32) {
 		r, g, b := rgb[0], rgb[1], rgb[2]
 		vec.Matrix(r, g, b, &o.m)
 		vec.Mix(y, r, g, float32(o.w[0]), float32(o.w[1]))
 		vec.Mix(y, y, b, 1, float32(o.w[2]))
 		vec.Log2(t, y, 1e-12)
+		if tone := &o.screen.Tone; tone.Toe != 0 || tone.RollOff != 0 {
+			for i, v := range t {
+				t[i] = float32(tone.Bend(float64(v)-grey) + grey)
+			}
+		}
 		for i := range t {
 			t[i] = c * (lx - t[i])
 		}
 		vec.Exp2(t, t)
 		for i, l := range y {
-			k := float32(1)
+			k := 1 / head
 			if l <= 0 {
 				k = 0
 			} else if !o.screen.Tone.Straight {
 				k = 1 / (1 + t[i]) / l
 			}
+			if power != 0 && l > 0 {
+				k *= float32(math.Pow(float64(l*k*head), power))
+			}
 			v := colour.Fit([3]float64{float64(r[i] * k), float64(g[i] * k), float64(b[i] * k)}, o.w)
+			if together {
+				v = o.screen.Display.Code(v)
+				r[i], g[i], b[i] = float32(v[0]), float32(v[1]), float32(v[2])
+				continue
+			}
 			r[i], g[i], b[i] = o.code(float32(v[0])), o.code(float32(v[1])), o.code(float32(v[2]))
 		}
 	}

@@ -2,6 +2,7 @@ package path
 
 import (
 	"context"
+	"fmt"
 
 	"velours/core/colour"
 	"velours/core/film"
@@ -67,6 +68,16 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	if early { // the light of the layers passes such a lens as the scene's light does
 		p.head = n.Exposure.Mul(p.head)
 	}
+	if !b.place.Plain() {
+		p.spatial(&reframeOp{b.place})
+	}
+	if b.compress > 0 { // between decoding and what would be its first matrix
+		p.point(&compressOp{b.compress})
+		if p.head != colour.Identity { // a new place commutes with it
+			p.point(&matrixOp{p.head})
+			p.head = colour.Identity
+		}
+	}
 	if at >= Lens.index() {
 		for _, op := range b.lens {
 			p.spatial(op)
@@ -82,11 +93,12 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	if !f.on {
 		switch {
 		case at >= Screen.index():
-			p.point(newTone(b.screen))
+			p.point(b.showing())
 		case at == Negative.index():
 			p.point(newDevelop(film.Develop(nil, film.Process{})))
 		default:
-			p.point(&eachOp{"unprinted", unprinted(b.screen)})
+			code, d, xyz := b.unprinted(), b.screen.Display, b.screen.Display.Gamut.ToXYZ()
+			p.point(&eachOp{"light of " + b.showing().key(), func(c [3]float64) [3]float64 { return xyz.Apply(d.Light(code(c))) }})
 		}
 		return p, nil
 	}
@@ -105,9 +117,8 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		pos := b.positive(n)
 		if pos.Print == nil {
 			d, xyz := b.screen.Display, b.screen.Display.Gamut.ToXYZ()
-			p.point(&eachOp{"read back " + negativeKey(n) + d.ID, func(c [3]float64) [3]float64 {
-				v := pos.Code(c)
-				return xyz.Apply([3]float64{d.Decode(v[0]), d.Decode(v[1]), d.Decode(v[2])})
+			p.point(&eachOp{"read back " + negativeKey(n) + d.Key(), func(c [3]float64) [3]float64 {
+				return xyz.Apply(d.Light(pos.Code(c)))
 			}})
 		} else {
 			lights := f.lights
@@ -129,12 +140,37 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	return p, nil
 }
 
-// unprinted is scene light by the neutral scale, as XYZ with display white at Y = 1.
-func unprinted(s film.Screen) func([3]float64) [3]float64 {
-	m, w, xyz := s.Display.FromACEScg(), s.Display.Luminance(), s.Display.Gamut.ToXYZ()
+// showing takes scene light to the display without a negative: by the table if there is one, otherwise
+// by the neutral scale.
+func (b *builder) showing() pointwise {
+	f := &b.film
+	if f.table == nil {
+		return newTone(b.screen)
+	}
+	id := fmt.Sprint("through ", f.table.ID, " ", f.tableMix, " ", b.screen.Key())
+	if t := f.table.On(b.screen); t.Direct() && f.tableMix == 1 {
+		return &throughOp{id, t}
+	}
+	return &eachOp{id, b.unprinted()}
+}
+
+// unprinted is showing for one colour in double precision.
+func (b *builder) unprinted() func([3]float64) [3]float64 {
+	s, k := b.screen, b.film.tableMix
+	m, w := s.Display.FromACEScg(), s.Display.Luminance()
+	plain := func(c [3]float64) [3]float64 { return s.Tone.Render(c, s.Display, s.Surround, &m, &w) }
+	if b.film.table == nil {
+		return plain
+	}
+	t := b.film.table.On(s)
 	return func(c [3]float64) [3]float64 {
-		v := s.Tone.Render(c, s.Display, &m, &w)
-		return xyz.Apply([3]float64{s.Display.Decode(v[0]), s.Display.Decode(v[1]), s.Display.Decode(v[2])})
+		v := t.Code(c)
+		if k < 1 {
+			for i, x := range plain(c) {
+				v[i] = k*v[i] + (1-k)*x
+			}
+		}
+		return v
 	}
 }
 
@@ -163,6 +199,8 @@ func (s pass) name() string {
 		return "bloom"
 	case *halationOp:
 		return "halation"
+	case *reframeOp:
+		return "reframe"
 	case nil:
 		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
 			return "film"

@@ -82,7 +82,18 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 	if r.budget == 0 {
 		mine = at
 	}
-	for _, s := range p.passes {
+	for i := 0; i < len(p.passes); i++ {
+		s := p.passes[i]
+		if mine != nil {
+			done, err := r.inPlace(ctx, p.passes[i:], at, n)
+			if err != nil {
+				return nil, err
+			}
+			if done > 0 {
+				i += done - 1
+				continue
+			}
+		}
 		key += "|" + s.key()
 		next := r.get(key)
 		if next == nil {
@@ -110,6 +121,32 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 		return nil, err
 	}
 	return blend(ctx, at, other, p.overall)
+}
+
+// inPlace runs a spatial pass, and the pointwise one after it if there is one, over the picture
+// itself, and returns how many passes that were: none if the operation cannot part. What lay between
+// is then not to be had, so it is for renderers that keep nothing.
+func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n int) (int, error) {
+	op, ok := passes[0].area.(parting)
+	if !ok {
+		return 0, nil
+	}
+	began := time.Now()
+	spread, err := op.start(ctx, f)
+	if err != nil || spread == nil {
+		return 0, err
+	}
+	defer spread.Release()
+	if len(passes) == 1 || passes[1].area != nil {
+		err := spread.Fill(ctx, f)
+		r.trace(passes[0].name(), began)
+		return 1, err
+	}
+	r.trace(passes[0].name(), began)
+	began = time.Now()
+	err = fuseInto(ctx, append([]pointwise{&joinOp{spread}}, passes[1].points...), f, f, n)
+	r.trace(passes[1].name(), began)
+	return 2, err
 }
 
 func (r *Renderer) trace(pass string, began time.Time) {
@@ -171,11 +208,14 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix) (
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for c := range f.Planes {
-				if c < 3 {
+				if c < 3 && p.encoding.Through == nil {
 					p.encoding.DecodeRow(out.Row(c, y), f.Row(c, y))
 				} else {
 					copy(out.Row(c, y), f.Row(c, y))
 				}
+			}
+			if p.encoding.Through != nil {
+				p.encoding.DecodeRows(out.Row(0, y), out.Row(1, y), out.Row(2, y))
 			}
 			vec.Matrix(out.Row(0, y), out.Row(1, y), out.Row(2, y), &m)
 		}

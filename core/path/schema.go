@@ -29,10 +29,14 @@ func Schema() map[string]any {
 func (k *Kind) schema() map[string]any {
 	settings := map[string]any{}
 	for _, s := range k.Settings {
-		if len(s.Choices) > 0 {
+		if list := s.List(); len(list) > 0 {
 			var ids []any
-			for _, c := range s.Choices {
+			for _, c := range list {
 				ids = append(ids, c.ID)
+			}
+			if s.Live != nil { // a person's own may come in
+				settings[s.ID] = map[string]any{"type": "string", "examples": ids, "default": s.Initial(), "description": s.Help}
+				continue
 			}
 			settings[s.ID] = map[string]any{"enum": ids, "default": s.Initial(), "description": s.Help}
 			continue

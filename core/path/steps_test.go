@@ -1,16 +1,45 @@
 package path
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"strings"
 	"testing"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/lut"
 )
 
 // base switches on what lets every kind act.
 func base(t *testing.T) *Look {
-	return filmLook(t, "balance.exposure.stops=0.3", "balance.white.temperature=10", "negative.grain.amount=80", "negative.gauge.id=super16", "print.lights.green=3", "finish.overall.film=70")
+	l := filmLook(t, "balance.exposure.stops=0.3", "balance.white.temperature=10", "negative.grain.amount=80", "negative.gauge.id=super16", "print.lights.green=3", "finish.overall.film=70")
+	if _, err := l.Ensure(Intake, "compress"); err != nil {
+		t.Fatal(err)
+	}
+	return l
 }
+
+// acting is base with a kind made to act, where it does not by itself.
+func acting(t *testing.T, k *Kind) *Look {
+	l := base(t)
+	if k == tableKind {
+		KnowTable(testTable)
+		t.Cleanup(func() { ForgetTable(testTable.ID) })
+		if err := l.Set("print.table.id", testTable.ID); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return l
+}
+
+// testTable is a small table that turns printing-density codes into a soft picture.
+var testTable = &Table{ID: "test-00000000", Label: "Test", List: &lut.List{Nodes: []lut.Node{lut.NewTable3(9, func(i, j, k int) [3]float32 {
+	s := func(a, b int) float32 { return float32(a*a)/80 + float32(b)/80 }
+	return [3]float32{s(i, j), s(j, k), s(k, i)}
+})}}}
 
 // A step at strength 0 is a step that is off.
 func TestStrengthZeroIsOff(t *testing.T) {
@@ -19,7 +48,7 @@ func TestStrengthZeroIsOff(t *testing.T) {
 		if !k.Mixes {
 			continue
 		}
-		zero, off := base(t), base(t)
+		zero, off := acting(t, k), acting(t, k)
 		zero.Step(k.Station, k.ID).Strength = 0
 		off.Step(k.Station, k.ID).On = false
 		a, b := render(t, zero, src, 120, 68, Finish), render(t, off, src, 120, 68, Finish)
@@ -40,12 +69,12 @@ func TestStrengthZeroIsOff(t *testing.T) {
 // Every setting at either end gives a picture of finite code values, and changes it.
 func TestEverySettingAtItsEnds(t *testing.T) {
 	src := scene{96, 54}
-	usual := render(t, base(t), src, 96, 54, Finish)
 	for _, k := range Kinds() {
 		for _, s := range k.Settings {
+			usual := render(t, acting(t, k), src, 96, 54, Finish)
 			var ends []any
-			if len(s.Choices) > 0 {
-				for _, c := range s.Choices {
+			if list := s.List(); len(list) > 0 {
+				for _, c := range list {
 					ends = append(ends, c.ID)
 				}
 			} else {
@@ -53,7 +82,13 @@ func TestEverySettingAtItsEnds(t *testing.T) {
 			}
 			changed := false
 			for _, v := range ends {
-				l := base(t)
+				l := acting(t, k)
+				if len(s.Only) > 0 {
+					if err := l.Set(k.Path()+"."+k.Settings[0].ID, s.Only[0]); err != nil {
+						t.Fatal(err)
+					}
+					usual = render(t, l, src, 96, 54, Finish)
+				}
 				if err := l.Set(k.Path()+"."+s.ID, v); err != nil {
 					t.Fatal(err)
 				}
@@ -110,3 +145,67 @@ func TestSchemaNamesEverySetting(t *testing.T) {
 		}
 	}
 }
+
+// The curves the kernels use are within 5e-5 of the characteristic curves, density being good to
+// about 0.01 on a densitometer, however far the film is pushed; in the dark beyond the curves'
+// range, where nothing but fog is left, within 1e-3.
+func TestDevelopmentFollowsTheCurves(t *testing.T) {
+	for _, s := range film.Stocks() {
+		for _, push := range []float64{-1, 0, 2} {
+			n := film.Develop(s, film.Process{Strength: 1, Push: push})
+			o := newDevelop(n)
+			for layer, c := range o.curves {
+				for x := -5.2; x < 4.7; x += 0.0017 {
+					limit := 5e-5
+					if x < logLo {
+						limit = 1e-3
+					}
+					if e := math.Abs(float64(c.At(float32(x))) - n.Curve(layer, x)); e > limit {
+						t.Fatalf("%s, push %g, layer %d: off by %.2g at %.2f", s.ID, push, layer, e, x)
+					}
+				}
+			}
+		}
+	}
+}
+
+// The camera gamut's step is the published compression, and leaves the usual colours alone.
+func TestCompressIsTheReference(t *testing.T) {
+	l := NewLook("x")
+	if err := l.Set("intake.encoding.id", "acescg"); err != nil {
+		t.Fatal(err)
+	}
+	step, err := l.Ensure(Intake, "compress")
+	if err != nil {
+		t.Fatal(err)
+	}
+	src := scene{64, 36}
+	for _, strength := range []float64{1, 0.25} {
+		step.Strength = strength
+		in, _ := src.Frame(t.Context(), 0)
+		for y := range in.H { // some of the scene is pushed outside
+			for x := range 20 {
+				in.Row(2, y)[x] = -0.3 * in.Row(1, y)[x]
+			}
+		}
+		got := render(t, l, given{in}, 64, 36, Intake)
+		for y := range in.H {
+			for x := range in.W {
+				v := [3]float64{float64(in.Row(0, y)[x]), float64(in.Row(1, y)[x]), float64(in.Row(2, y)[x])}
+				want := colour.Compress(v)
+				for c := range v {
+					w := v[c] + strength*(want[c]-v[c])
+					if math.Abs(float64(got.Row(c, y)[x])-w) > 1e-5*(1+math.Abs(w)) {
+						t.Fatalf("%d, %d: got %g, want %g of %v", x, y, got.Row(c, y)[x], w, v)
+					}
+				}
+			}
+		}
+	}
+}
+
+// given is a source of one frame.
+type given struct{ f *frame.Frame }
+
+func (g given) Key() string                                      { return fmt.Sprintf("given %p", g.f) }
+func (g given) Frame(context.Context, int) (*frame.Frame, error) { return g.f, nil }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"velours/core/frame"
+	"velours/core/scatter"
 )
 
 // A pointwise operation turns a pixel into a pixel. strip returns the function that runs its
@@ -29,19 +30,33 @@ type spatial interface {
 	run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
 }
 
+// A parting spatial operation can stop before its last step, so that the step can be taken in place
+// or by the pointwise pass that follows, which spares memory. start may return nil.
+type parting interface {
+	start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error)
+}
+
 // The size of a work item: few enough columns that a row of everything stays in the first-level
 // cache, enough rows that starting a strip costs little.
 const (
 	stripRows    = 96
-	stripColumns = 960
+	stripColumns = 1280
 )
 
 // fuse runs neighbouring pointwise operations in one pass over strips.
 func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*frame.Frame, error) {
 	dst := frame.Get(src.W, src.H, src.Planes)
-	err := frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
-		for x0 := 0; x0 < src.W; x0 += stripColumns {
-			w := min(stripColumns, src.W-x0)
+	return dst, fuseInto(ctx, ops, dst, src, number)
+}
+
+// fuseInto is fuse into a picture that may be src itself.
+func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, number int) error {
+	// strips of equal width, in whole vectors: a narrow one costs nearly as many calls as a wide one
+	n := (src.W + stripColumns - 1) / stripColumns
+	columns := ((src.W+n-1)/n + 15) &^ 15
+	return frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
+		for x0 := 0; x0 < src.W; x0 += columns {
+			w := min(columns, src.W-x0)
 			rest := ops
 			var first func(int, [3][]float32, [3][]float32)
 			if s, ok := ops[0].(starter); ok {
@@ -60,7 +75,7 @@ func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*
 					if p < 3 {
 						rgb[p], from[p] = d, s
 					}
-					if p > 2 || first == nil {
+					if dst != src && (p > 2 || first == nil) {
 						copy(d, s)
 					}
 				}
@@ -73,7 +88,6 @@ func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*
 			}
 		}
 	})
-	return dst, err
 }
 
 func keys(ops []pointwise) string {

@@ -3,9 +3,9 @@ package scatter
 import (
 	"context"
 	"math"
+	"sort"
 
 	"velours/core/frame"
-	"velours/core/vec"
 )
 
 // Cloud is a layer of independent scatterers: light meets a Poisson number of them, depth Depth
@@ -39,11 +39,16 @@ func (c Cloud) terms() (direct float64, out []Gaussian) {
 		spent += factor
 	}
 	out[len(out)-1].Weight += 1 - spent
-	return direct, out
+	return direct, thin(out, 1-direct)
 }
 
-// negligible is the share of light below which an order of scattering is not traced.
-const negligible = 1e-4
+const (
+	// negligible is the share of light below which an order of scattering is not traced.
+	negligible = 1e-4
+	// alike is the ratio of widths up to which two Gaussians are drawn as one, and slight the share
+	// of the scattered light below which one is not worth a kernel of its own.
+	alike, slight = 1.06, 0.005
+)
 
 // merge adds a term, joining equal widths.
 func merge(list []Gaussian, g Gaussian) []Gaussian {
@@ -56,29 +61,42 @@ func merge(list []Gaussian, g Gaussian) []Gaussian {
 	return append(list, g)
 }
 
-// Diffuse passes light through the cloud.
-func Diffuse(ctx context.Context, src *frame.Frame, c Cloud) (*frame.Frame, error) {
-	direct, terms := c.terms()
-	for i := range terms {
-		terms[i].Sigma *= float64(src.W)
+// thin joins terms of nearly the same width, and slight ones with their neighbour. Light and its
+// variance are kept.
+func thin(list []Gaussian, total float64) []Gaussian {
+	sort.Slice(list, func(i, j int) bool { return list[i].Sigma < list[j].Sigma })
+	out := list[:1]
+	for _, g := range list[1:] {
+		last := &out[len(out)-1]
+		if g.Sigma > alike*last.Sigma && min(g.Weight, last.Weight) > slight*total {
+			out = append(out, g)
+			continue
+		}
+		w := last.Weight + g.Weight
+		last.Sigma = math.Sqrt((last.Weight*last.Sigma*last.Sigma + g.Weight*g.Sigma*g.Sigma) / w)
+		last.Weight = w
 	}
-	d := float32(direct)
-	return blurInto(ctx, src, terms, [3]float32{d, d, d}, [3]float32{1, 1, 1})
+	return out
 }
 
-// combine is a·src + b·spread plane by plane, further planes of src passed on.
-func combine(ctx context.Context, src, spread *frame.Frame, a, b [3]float32) (*frame.Frame, error) {
-	out := frame.Get(src.W, src.H, src.Planes)
-	err := frame.Bands(ctx, src.H, band, func(y0, y1 int) {
-		for p := range src.Planes {
-			for y := y0; y < y1; y++ {
-				if p < 3 {
-					vec.Mix(out.Row(p, y), src.Row(p, y), spread.Row(p, y), a[p], b[p])
-				} else {
-					copy(out.Row(p, y), src.Row(p, y))
-				}
-			}
-		}
-	})
-	return out, err
+// Diffuse passes light through the cloud.
+func Diffuse(ctx context.Context, src *frame.Frame, c Cloud) (*frame.Frame, error) {
+	direct, terms := c.at(src.W)
+	return blurInto(ctx, src, terms, direct, [3]float32{1, 1, 1})
+}
+
+// Diffused is Diffuse up to its last step, for one who wants the rows; it is nil if the cloud has
+// terms so narrow that they need the full picture.
+func Diffused(ctx context.Context, src *frame.Frame, c Cloud) (*Spread, error) {
+	direct, terms := c.at(src.W)
+	return wideSpread(ctx, src, terms, direct, [3]float32{1, 1, 1})
+}
+
+// at is terms for a picture of this width, in pixels.
+func (c Cloud) at(width int) (direct [3]float32, terms []Gaussian) {
+	d, terms := c.terms()
+	for i := range terms {
+		terms[i].Sigma *= float64(width)
+	}
+	return [3]float32{float32(d), float32(d), float32(d)}, terms
 }

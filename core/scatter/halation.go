@@ -38,24 +38,43 @@ func (h Halo) Gains() [3]float64 {
 // balance are measured on even patches, where the returned light is already in. perMM is the raster
 // in pixels for a millimetre of film.
 func Halate(ctx context.Context, src *frame.Frame, h Halo, perMM float64) (*frame.Frame, error) {
-	intact, removed := h.Backing*Intact(h.Thickness, h.Index).Total(), (1-h.Backing)*Removed(h.Thickness, h.Index).Total()
-	share := intact / (intact + removed)
-	g := h.Gains()
-	var direct, returned [3]float32
-	for i := range g {
-		direct[i], returned[i] = float32(1/(1+g[i])), float32(g[i]/(1+g[i]))
+	share, direct, returned := h.parts()
+	out, err := blurInto(ctx, src, h.terms(share, perMM), direct, returned)
+	if err != nil || share == 1 {
+		return out, err
 	}
+	return out, addRing(ctx, out, src, Removed(h.Thickness, h.Index), perMM, 1-share, returned)
+}
+
+// Haloed is Halate up to its last step, for one who wants the rows; it is nil if the halo has parts
+// that need the full picture: a ring, or a raster so coarse that the halo is narrow.
+func Haloed(ctx context.Context, src *frame.Frame, h Halo, perMM float64) (*Spread, error) {
+	share, direct, returned := h.parts()
+	if share < 1 {
+		return nil, nil
+	}
+	return wideSpread(ctx, src, h.terms(share, perMM), direct, returned)
+}
+
+// parts returns how much of the returned light a backing leaves its shape, and the factors of
+// direct and returned light in each layer.
+func (h Halo) parts() (share float64, direct, returned [3]float32) {
+	intact, removed := h.Backing*Intact(h.Thickness, h.Index).Total(), (1-h.Backing)*Removed(h.Thickness, h.Index).Total()
+	for i, g := range h.Gains() {
+		direct[i], returned[i] = float32(1/(1+g)), float32(g/(1+g))
+	}
+	return intact / (intact + removed), direct, returned
+}
+
+// terms are the Gaussians of a backed base in pixels.
+func (h Halo) terms(share, perMM float64) []Gaussian {
 	var terms []Gaussian
 	if share > 0 {
 		for _, t := range intactTerms {
 			terms = append(terms, Gaussian{t.Sigma * h.Thickness / 0.13 * perMM, t.Weight * share})
 		}
 	}
-	out, err := blurInto(ctx, src, terms, direct, returned)
-	if err != nil || share == 1 {
-		return out, err
-	}
-	return out, addRing(ctx, out, src, Removed(h.Thickness, h.Index), perMM, 1-share, returned)
+	return terms
 }
 
 // ringPitch is the grid, in mm, on which a ring is computed.
@@ -70,7 +89,7 @@ func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight f
 		return err
 	}
 	s := sample(b, float64(f)/perMM)
-	r := len(s.taps[0]) - 1
+	r := s.taps[0].Reach()
 	sum := frame.New(low.H, low.W, 3) // turned on its side
 	for k, taps := range s.taps {
 		across, err := tapsRows(ctx, low, taps, r)
@@ -78,7 +97,7 @@ func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight f
 			return err
 		}
 		turned := transpose(across)
-		if err := frame.Bands(ctx, turned.H, band, func(y0, y1 int) {
+		if err := frame.Bands(ctx, turned.H, band(turned.W), func(y0, y1 int) {
 			line := make([]float32, turned.W+2*r+frame.RightPad)
 			out := make([]float32, turned.W, turned.W+frame.RightPad)
 			for p := range 3 {
@@ -96,9 +115,9 @@ func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight f
 	return addGrown(ctx, dst, transpose(sum), f)
 }
 
-func tapsRows(ctx context.Context, src *frame.Frame, taps []float32, r int) (*frame.Frame, error) {
+func tapsRows(ctx context.Context, src *frame.Frame, taps *vec.Symmetric, r int) (*frame.Frame, error) {
 	out := frame.New(src.W, src.H, 3)
-	err := frame.Bands(ctx, src.H, band, func(y0, y1 int) {
+	err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 		line := make([]float32, src.W+2*r+frame.RightPad)
 		for p := range 3 {
 			for y := y0; y < y1; y++ {
@@ -167,7 +186,7 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 		at[x] = int32(math.Floor(u)) + 1 // into a row with one sample before it
 		mix[x] = float32(u - math.Floor(u))
 	}
-	return frame.Bands(ctx, dst.H, band, func(y0, y1 int) {
+	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
 		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
 		for p := range 3 {

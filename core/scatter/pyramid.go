@@ -19,9 +19,25 @@ func Blur(ctx context.Context, src *frame.Frame, terms []Gaussian) (*frame.Frame
 	return blurInto(ctx, src, terms, [3]float32{}, [3]float32{1, 1, 1})
 }
 
-// blurInto is a·src + b·Blur(src), plane by plane; further planes of src are passed on. The mix is
-// made while the pyramid comes up its last step, so the full picture is read and written once.
+// blurInto is a·src + b·Blur(src), plane by plane; further planes of src are passed on.
 func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*frame.Frame, error) {
+	s, narrow, err := spread(ctx, src, terms, a, b)
+	if err != nil {
+		return nil, err
+	}
+	defer s.Release()
+	out, err := s.Frame(ctx)
+	for _, k := range narrow {
+		if err == nil {
+			err = k.add(ctx, out, src, b)
+		}
+	}
+	return out, err
+}
+
+// spread does all of blurInto but its last doubling, and the kernels narrow enough to act on the
+// full picture, which it returns.
+func spread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*Spread, []kernel, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
 	for _, t := range terms {
@@ -41,18 +57,19 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 	for l := 1; l <= top; l++ {
 		var err error
 		if levels[l], err = down(ctx, levels[l-1]); err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 	}
-	var acc *frame.Frame
+	s := &Spread{base: src, a: a, b: b}
 	for l := top; l > 0; l-- {
 		var sum *frame.Frame
 		var err error
-		if acc == nil {
+		if s.blur == nil {
 			sum = frame.New(levels[l].W, levels[l].H, 3)
 		} else {
-			sum, err = goUp(ctx, nil, acc, levels[l].W, levels[l].H, [3]float32{}, [3]float32{1, 1, 1})
-			acc.Release()
+			up := Spread{base: levels[l], blur: s.blur, b: [3]float32{1, 1, 1}}
+			sum, err = up.Frame(ctx)
+			s.blur.Release()
 		}
 		for _, k := range byLevel[l] {
 			if err == nil {
@@ -60,28 +77,29 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 			}
 		}
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
-		acc = sum
+		s.blur = sum
 	}
-	var out *frame.Frame
-	var err error
-	if acc != nil {
-		out, err = goUp(ctx, src, acc, src.W, src.H, a, b)
-		acc.Release()
-	} else {
-		out, err = combine(ctx, src, src, a, [3]float32{})
-	}
-	for _, k := range byLevel[0] {
-		if err == nil {
-			err = k.add(ctx, out, src, b)
+	return s, byLevel[0], nil
+}
+
+// wideSpread is spread made ready for its rows; nil if a kernel needs the full picture.
+func wideSpread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*Spread, error) {
+	for _, t := range terms {
+		if l, _ := plan(t, src.W, src.H); l == 0 {
+			return nil, nil
 		}
 	}
-	return out, err
+	s, _, err := spread(ctx, src, terms, a, b)
+	if err == nil {
+		s.repeatEdges()
+	}
+	return s, err
 }
 
 type kernel struct {
-	taps   []float32
+	taps   *vec.Symmetric
 	weight float32
 }
 
@@ -92,7 +110,7 @@ func plan(t Gaussian, w, h int) (int, kernel) {
 	}
 	four := math.Exp2(float64(2 * l))
 	v := max((t.Sigma*t.Sigma-0.5*(four-1))/four, 0)
-	return l, kernel{gaussianTaps(math.Sqrt(v)), float32(t.Weight)}
+	return l, kernel{vec.NewSymmetric(gaussianTaps(math.Sqrt(v))), float32(t.Weight)}
 }
 
 // gaussianTaps is half of a discrete Gaussian of sum 1, centre first.
@@ -100,7 +118,7 @@ func gaussianTaps(sigma float64) []float32 {
 	if sigma < 0.05 {
 		return []float32{1}
 	}
-	r := min(int(math.Ceil(4*sigma)), frame.LeftPad-1)
+	r := min(int(math.Ceil(3.5*sigma)), frame.LeftPad-1)
 	// averaging over a sample adds 1/12 of variance, so take it off first
 	sigma = math.Sqrt(max(sigma*sigma-1.0/12, 0.01))
 	h := make([]float64, r+1)
@@ -121,13 +139,14 @@ func gaussianTaps(sigma float64) []float32 {
 	return out
 }
 
-const band = 16
+// band is how many rows make a work item: enough samples to be worth the waking of another core.
+func band(width int) int { return max(16, 1<<15/width) }
 
 // add adds gain times the kernel's blur of src to dst.
 func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
-	r := len(k.taps) - 1
+	r := k.taps.Reach()
 	if r == 0 {
-		return frame.Bands(ctx, src.H, band, func(y0, y1 int) {
+		return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 			for p := range 3 {
 				for y := y0; y < y1; y++ {
 					d := dst.Row(p, y)
@@ -138,7 +157,7 @@ func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32)
 	}
 	across := frame.Get(src.W, src.H, 3)
 	defer across.Release()
-	if err := frame.Bands(ctx, src.H, band, func(y0, y1 int) {
+	if err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 		line := make([]float32, src.W+2*frame.LeftPad+frame.RightPad)
 		for p := range 3 {
 			for y := y0; y < y1; y++ {
@@ -149,17 +168,16 @@ func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32)
 	}); err != nil {
 		return err
 	}
-	return frame.Bands(ctx, src.H, band, func(y0, y1 int) {
+	return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
+		rows := make([][]float32, 2*r+1)
 		for p := range 3 {
 			row := func(y int) []float32 { return across.Row(p, min(max(y, 0), src.H-1)) }
 			for y := y0; y < y1; y++ {
-				d := dst.Row(p, y)
-				weight := k.weight * gain[p]
-				vec.Mix(d, d, row(y), 1, weight*k.taps[0])
+				rows[0] = row(y)
 				for i := 1; i <= r; i++ {
-					w := weight * k.taps[i]
-					vec.Weigh(d, d, row(y-i), row(y+i), d, &[4]float32{1, w, w, 0})
+					rows[2*i-1], rows[2*i] = row(y-i), row(y+i)
 				}
+				vec.Columns(dst.Row(p, y), rows, k.taps, k.weight*gain[p])
 			}
 		}
 	})
@@ -181,7 +199,7 @@ func replicate(line, row []float32, r int) {
 func down(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	dst := frame.Get((src.W+1)/2, (src.H+1)/2, 3)
 	k := &[4]float32{0.125, 0.375, 0.375, 0.125}
-	err := frame.Bands(ctx, dst.H, band, func(y0, y1 int) {
+	err := frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+2*frame.RightPad)
 		line := buf[1 : 1+src.W]
 		for p := range 3 {
@@ -191,39 +209,6 @@ func down(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 				buf[0] = line[0]
 				buf[1+src.W], buf[2+src.W], buf[3+src.W] = line[src.W-1], line[src.W-1], line[src.W-1]
 				vec.Halve(dst.Row(p, y), buf)
-			}
-		}
-	})
-	return dst, err
-}
-
-// goUp is a·base + b·src, where src is bilinearly doubled to w×h; with no base it is src alone.
-func goUp(ctx context.Context, base, src *frame.Frame, w, h int, a, b [3]float32) (*frame.Frame, error) {
-	planes := 3
-	if base != nil {
-		planes = base.Planes
-	}
-	dst := frame.Get(w, h, planes)
-	err := frame.Bands(ctx, h, band, func(y0, y1 int) {
-		buf := make([]float32, src.W+2*frame.RightPad)
-		none := make([]float32, w, w+16)
-		line := buf[1 : 1+src.W]
-		for p := range planes {
-			if p > 2 {
-				for y := y0; y < y1; y++ {
-					copy(dst.Row(p, y), base.Row(p, y))
-				}
-				continue
-			}
-			row := func(y int) []float32 { return src.Row(p, min(max(y, 0), src.H-1)) }
-			for y := y0; y < y1; y++ {
-				vec.Mix(line, row(y/2), row(y/2-1+2*(y&1)), 0.75, 0.25)
-				buf[0], buf[1+src.W] = line[0], line[src.W-1]
-				under := none
-				if base != nil {
-					under = base.Row(p, y)
-				}
-				vec.Double(dst.Row(p, y), under, buf, a[p], b[p])
 			}
 		}
 	})

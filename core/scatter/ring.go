@@ -8,6 +8,8 @@ import (
 
 	"gonum.org/v1/gonum/dsp/fourier"
 	"gonum.org/v1/gonum/mat"
+
+	"velours/core/vec"
 )
 
 // ringReach is the half-width of a sampled spread, mm.
@@ -19,7 +21,7 @@ const ringRank = 6
 // sampled is the spread of a base on a square grid as a sum of separable terms: half-kernels,
 // centre first, and their weights.
 type sampled struct {
-	taps    [][]float32
+	taps    []*vec.Symmetric
 	weights []float32
 }
 
@@ -64,7 +66,7 @@ func sample(b Base, pitch float64) *sampled {
 				total += v
 			}
 		}
-		s.taps = append(s.taps, half)
+		s.taps = append(s.taps, vec.NewSymmetric(half))
 		s.weights = append(s.weights, float32(values[k]))
 		sum += values[k] * total * total
 	}

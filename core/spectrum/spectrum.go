@@ -110,3 +110,21 @@ var (
 	dayS1 = []float64{38.5, 35.0, 43.4, 46.3, 43.9, 37.1, 36.7, 35.9, 32.6, 27.9, 24.3, 20.1, 16.2, 13.2, 8.6, 6.1, 4.2, 1.9, 0, -1.6, -3.5, -3.5, -5.8, -7.2, -8.6, -9.5, -10.9, -10.7, -12.0, -14.0, -13.6, -12.0, -13.3, -12.9, -10.6, -11.6, -12.2, -10.2, -7.8, -11.2, -10.4}
 	dayS2 = []float64{3.0, 1.2, -1.1, -0.5, -0.7, -1.2, -2.6, -2.9, -2.8, -2.6, -2.6, -1.8, -1.5, -1.3, -1.2, -1.0, -0.5, -0.3, 0, 0.2, 0.5, 2.1, 3.2, 4.1, 4.7, 5.1, 6.7, 7.3, 8.6, 9.8, 10.2, 8.3, 9.6, 8.5, 7.0, 7.6, 8.0, 6.7, 5.2, 7.4, 6.8}
 )
+
+// Locus is the edge of real colours on the chromaticity plane as x and y, from 400 nm to where it is
+// reddest: beyond, both responses are so small that their fit says nothing of their ratio.
+func Locus() [][2]float64 {
+	var out [][2]float64
+	for i := range N {
+		if nm := first + step*i; nm < 400 || nm > 700 {
+			continue
+		}
+		x, y, z := Observer[0][i], Observer[1][i], Observer[2][i]
+		p := [2]float64{x / (x + y + z), y / (x + y + z)}
+		if n := len(out); n > 0 && first+step*i > 600 && p[0] < out[n-1][0] {
+			break
+		}
+		out = append(out, p)
+	}
+	return out
+}

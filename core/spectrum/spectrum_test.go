@@ -37,3 +37,20 @@ func TestTransmitIsTheExponential(t *testing.T) {
 		}
 	}
 }
+
+// Points of the spectrum locus from CIE 15:2004, table T.4; the observer is a fit.
+func TestLocus(t *testing.T) {
+	l := Locus()
+	for _, want := range [][2]float64{{0.1355, 0.0399}, {0.0743, 0.8338}, {0.3731, 0.6245}, {0.6270, 0.3725}} { // 470, 520, 560, 600 nm
+		near := math.Inf(1)
+		for _, p := range l {
+			near = min(near, math.Hypot(p[0]-want[0], p[1]-want[1]))
+		}
+		if near > 0.02 {
+			t.Errorf("the locus passes %v at a distance of %.4f", want, near)
+		}
+	}
+	if last := l[len(l)-1]; last[0] < 0.7 || math.Abs(last[0]+last[1]-1) > 1e-3 {
+		t.Errorf("it ends at %v", last)
+	}
+}

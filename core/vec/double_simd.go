@@ -2,10 +2,7 @@
 
 package vec
 
-import (
-	"simd/archsimd"
-	"unsafe"
-)
+import "simd/archsimd"
 
 // These kernels move samples between lanes and are bound by memory, so both back ends share
 // the 8-lane form.
@@ -50,62 +47,72 @@ func mul64(x, lo, hi, half archsimd.Uint64x4) archsimd.Uint64x4 {
 	return a.MulEvenWiden(b).Add(cross.ShiftLeft(half))
 }
 
-func noise8(dst *float32, n int, first, key uint64) {
-	start := [4]uint64{first, first + Golden&(1<<64-1), first + 2*Golden&(1<<64-1), first + 3*Golden&(1<<64-1)}
-	u := archsimd.LoadUint64x4(&start)
-	step, k := archsimd.BroadcastUint64x4(4*Golden&(1<<64-1)), archsimd.BroadcastUint64x4(key)
+// finish64 is the second half of a hash, the finaliser of SplitMix64.
+func finish64(x, aLo, aHi, bLo, bHi, s30, s27, s31, s32 archsimd.Uint64x4) archsimd.Uint64x4 {
+	x = mul64(x.Xor(x.ShiftRight(s30)), aLo, aHi, s32)
+	x = mul64(x.Xor(x.ShiftRight(s27)), bLo, bHi, s32)
+	return x.Xor(x.ShiftRight(s31))
+}
+
+// noise8 makes pixels 0 1 4 5 and 2 3 6 7 side by side, so that the shuffle that brings their byte
+// sums together leaves them in order.
+func noise8(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
+	var start [8]uint64
+	for i, px := range [8]uint64{0, 1, 4, 5, 2, 3, 6, 7} {
+		start[i] = first + px*Golden
+	}
+	u, v := archsimd.LoadUint64x4((*[4]uint64)(start[:4])), archsimd.LoadUint64x4((*[4]uint64)(start[4:]))
+	step, zero := archsimd.BroadcastUint64x4(8*Golden&(1<<64-1)), archsimd.BroadcastUint8x32(0)
+	k0, k1, k2 := archsimd.BroadcastUint64x4(keys[0]), archsimd.BroadcastUint64x4(keys[1]), archsimd.BroadcastUint64x4(keys[2])
 	aLo, aHi := archsimd.BroadcastUint64x4(mixA&(1<<32-1)), archsimd.BroadcastUint64x4(mixA>>32)
 	bLo, bHi := archsimd.BroadcastUint64x4(mixB&(1<<32-1)), archsimd.BroadcastUint64x4(mixB>>32)
-	bytes, low := archsimd.BroadcastUint64x4(0x00FF00FF00FF00FF), archsimd.BroadcastUint64x4(0xFFFF)
-	s30, s27, s31 := archsimd.BroadcastUint64x4(30), archsimd.BroadcastUint64x4(27), archsimd.BroadcastUint64x4(31)
-	s32, s16, s8 := archsimd.BroadcastUint64x4(32), archsimd.BroadcastUint64x4(16), archsimd.BroadcastUint64x4(8)
-	even := archsimd.LoadUint32x8(&evenLanes)
-	mean, unit := archsimd.BroadcastFloat32x4(1020), archsimd.BroadcastFloat32x4(byteUnit)
-	for i := 0; i < n; i += 4 {
-		x := u
-		u = u.Add(step)
-		x = mul64(x.Xor(x.ShiftRight(s30)), aLo, aHi, s32)
-		x = mul64(x.Xor(x.ShiftRight(s27)), bLo, bHi, s32)
-		x = x.Xor(x.ShiftRight(s31)).Xor(k)
-		x = mul64(x.Xor(x.ShiftRight(s30)), aLo, aHi, s32)
-		x = mul64(x.Xor(x.ShiftRight(s27)), bLo, bHi, s32)
-		x = x.Xor(x.ShiftRight(s31))
-		x = x.And(bytes).Add(x.ShiftRight(s8).And(bytes))
-		x = x.Add(x.ShiftRight(s32))
-		x = x.Add(x.ShiftRight(s16)).And(low)
-		s := x.AsInt32x8().Permute(even).GetLo()
-		s.ConvertToFloat32().Sub(mean).Mul(unit).Store((*[4]float32)(unsafe.Add(unsafe.Pointer(dst), 4*i)))
+	s30, s27, s31, s32 := archsimd.BroadcastUint64x4(30), archsimd.BroadcastUint64x4(27), archsimd.BroadcastUint64x4(31), archsimd.BroadcastUint64x4(32)
+	mean, unit := archsimd.BroadcastInt32x8(1020), archsimd.BroadcastFloat32x8(byteUnit)
+	for i := 0; i < n; i += 8 {
+		x, y := finish64(u, aLo, aHi, bLo, bHi, s30, s27, s31, s32), finish64(v, aLo, aHi, bLo, bHi, s30, s27, s31, s32)
+		u, v = u.Add(step), v.Add(step)
+
+		p := finish64(x.Xor(k0), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		q := finish64(y.Xor(k0), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		p.SelectFromPairGrouped(0, 2, 4, 6, q).AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit).Store(at8(d0, i))
+
+		p = finish64(x.Xor(k1), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		q = finish64(y.Xor(k1), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		p.SelectFromPairGrouped(0, 2, 4, 6, q).AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit).Store(at8(d1, i))
+
+		p = finish64(x.Xor(k2), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		q = finish64(y.Xor(k2), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		p.SelectFromPairGrouped(0, 2, 4, 6, q).AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit).Store(at8(d2, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
 
-var evenLanes = [8]uint32{0, 2, 4, 6, 0, 2, 4, 6}
-
-func noise16(dst *float32, n int, first, key uint64) {
+func noise16(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
 	var start [8]uint64
 	for i := range start {
 		start[i] = first + uint64(i)*Golden
 	}
 	u := archsimd.LoadUint64x8(&start)
-	step, k := archsimd.BroadcastUint64x8(8*Golden&(1<<64-1)), archsimd.BroadcastUint64x8(key)
+	step, zero := archsimd.BroadcastUint64x8(8*Golden&(1<<64-1)), archsimd.BroadcastUint8x64(0)
 	a, b := archsimd.BroadcastUint64x8(mixA), archsimd.BroadcastUint64x8(mixB)
-	bytes, low := archsimd.BroadcastUint64x8(0x00FF00FF00FF00FF), archsimd.BroadcastUint64x8(0xFFFF)
 	s30, s27, s31 := archsimd.BroadcastUint64x8(30), archsimd.BroadcastUint64x8(27), archsimd.BroadcastUint64x8(31)
-	s32, s16, s8 := archsimd.BroadcastUint64x8(32), archsimd.BroadcastUint64x8(16), archsimd.BroadcastUint64x8(8)
-	mean, unit := archsimd.BroadcastFloat32x8(1020), archsimd.BroadcastFloat32x8(byteUnit)
+	k0, k1, k2 := archsimd.BroadcastUint64x8(keys[0]), archsimd.BroadcastUint64x8(keys[1]), archsimd.BroadcastUint64x8(keys[2])
+	mean, unit := archsimd.BroadcastInt32x8(1020), archsimd.BroadcastFloat32x8(byteUnit)
+	finish := func(x archsimd.Uint64x8) archsimd.Uint64x8 {
+		x = x.Xor(x.ShiftRight(s30)).Mul(a)
+		x = x.Xor(x.ShiftRight(s27)).Mul(b)
+		return x.Xor(x.ShiftRight(s31))
+	}
 	for i := 0; i < n; i += 8 {
-		x := u
+		x := finish(u)
 		u = u.Add(step)
-		x = x.Xor(x.ShiftRight(s30)).Mul(a)
-		x = x.Xor(x.ShiftRight(s27)).Mul(b)
-		x = x.Xor(x.ShiftRight(s31)).Xor(k)
-		x = x.Xor(x.ShiftRight(s30)).Mul(a)
-		x = x.Xor(x.ShiftRight(s27)).Mul(b)
-		x = x.Xor(x.ShiftRight(s31))
-		x = x.And(bytes).Add(x.ShiftRight(s8).And(bytes))
-		x = x.Add(x.ShiftRight(s32))
-		x = x.Add(x.ShiftRight(s16)).And(low)
-		x.TruncateToUint32().AsInt32x8().ConvertToFloat32().Sub(mean).Mul(unit).Store((*[8]float32)(unsafe.Add(unsafe.Pointer(dst), 4*i)))
+		p, q, r := finish(x.Xor(k0)), finish(x.Xor(k1)), finish(x.Xor(k2))
+		sum := func(x archsimd.Uint64x8) archsimd.Float32x8 {
+			return x.AsUint8x64().SumAbsDiff(zero).AsUint64x8().TruncateToUint32().AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit)
+		}
+		sum(p).Store(at8(d0, i))
+		sum(q).Store(at8(d1, i))
+		sum(r).Store(at8(d2, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -16,8 +16,8 @@ const lanes8 = 8
 
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
-	curve: curve8, short: short8, mulAdd: mulAdd8, mix: mix8, scale: scale8, taps: taps8,
-	tetra: tetra8, average: average8, halve: halve8, double: double8, noise: noise8,
+	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
+	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -25,6 +25,10 @@ func load8(p *float32, i int) archsimd.Float32x8 {
 }
 
 func at8(p *float32, i int) *[8]float32 { return (*[8]float32)(unsafe.Add(unsafe.Pointer(p), 4*i)) }
+
+func ints8(v *[4 * batchPixels]int32, i int) *[8]int32 {
+	return (*[8]int32)(unsafe.Add(unsafe.Pointer(v), 4*i))
+}
 
 func matrix8(r, g, b *float32, n int, m *[12]float32) {
 	m0, m1, m2, m3 := archsimd.BroadcastFloat32x8(m[0]), archsimd.BroadcastFloat32x8(m[1]), archsimd.BroadcastFloat32x8(m[2]), archsimd.BroadcastFloat32x8(m[3])
@@ -102,11 +106,12 @@ func curve8(dst, src *float32, n int, c *Curve) {
 		u := t.Sub(lo).Mul(k)
 		j := u.ConvertToInt32().Min(last)
 		u = u.Sub(j.ConvertToFloat32())
-		at, odd, upper := place8(j, choose)
-		y := pick8(&c.c3, at, odd, upper)
-		y = y.MulAdd(u, pick8(&c.c2, at, odd, upper))
-		y = y.MulAdd(u, pick8(&c.c1, at, odd, upper))
-		y = y.MulAdd(u, pick8(&c.c0, at, odd, upper))
+		at, upper := place8(j, choose)
+		y := pick8(&c.c[4], at, upper)
+		y = y.MulAdd(u, pick8(&c.c[3], at, upper))
+		y = y.MulAdd(u, pick8(&c.c[2], at, upper))
+		y = y.MulAdd(u, pick8(&c.c[1], at, upper))
+		y = y.MulAdd(u, pick8(&c.c[0], at, upper))
 		s := before.Merge(after, out.Less(zero))
 		out.MulAdd(s, y).Store(at8(dst, i))
 	}
@@ -136,26 +141,10 @@ func short8(dst, src *float32, n int, c *Short) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func mulAdd8(dst, a, b *float32, n int, k float32) {
-	kk := archsimd.BroadcastFloat32x8(k)
-	for i := 0; i < n; i += lanes8 {
-		load8(a, i).Mul(kk).MulAdd(load8(b, i), load8(dst, i)).Store(at8(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
 func mix8(dst, a, b *float32, n int, ka, kb float32) {
 	x, y := archsimd.BroadcastFloat32x8(ka), archsimd.BroadcastFloat32x8(kb)
 	for i := 0; i < n; i += lanes8 {
 		load8(a, i).MulAdd(x, load8(b, i).Mul(y)).Store(at8(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
-func scale8(dst, src *float32, n int, k float32) {
-	kk := archsimd.BroadcastFloat32x8(k)
-	for i := 0; i < n; i += lanes8 {
-		load8(src, i).Mul(kk).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -171,58 +160,89 @@ func average8(dst, a, b *float32, n int, k *[4]float32, c, d *float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func taps8(dst, src *float32, n int, h []float32) {
-	h0 := archsimd.BroadcastFloat32x8(h[0])
+func sides8(dst, mid, a, b *float32, n int, k0, k1 float32) {
+	x, y := archsimd.BroadcastFloat32x8(k0), archsimd.BroadcastFloat32x8(k1)
 	for i := 0; i < n; i += lanes8 {
-		s := load8(src, i).Mul(h0)
-		for k := 1; k < len(h); k++ {
-			s = load8(src, i-k).Add(load8(src, i+k)).MulAdd(archsimd.BroadcastFloat32x8(h[k]), s)
+		load8(a, i).Add(load8(b, i)).MulAdd(y, load8(mid, i).Mul(x)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func taps8(dst, src *float32, n int, k *Symmetric) {
+	h := k.h
+	h0 := archsimd.BroadcastFloat32x8(h[0])
+	switch len(h) { // the short ones with their weights in registers
+	case 2:
+		h1 := archsimd.BroadcastFloat32x8(h[1])
+		for i := 0; i < n; i += lanes8 {
+			load8(src, i-1).Add(load8(src, i+1)).MulAdd(h1, load8(src, i).Mul(h0)).Store(at8(dst, i))
 		}
-		s.Store(at8(dst, i))
+		archsimd.ClearAVXUpperBits()
+	case 3:
+		h1, h2 := archsimd.BroadcastFloat32x8(h[1]), archsimd.BroadcastFloat32x8(h[2])
+		for i := 0; i < n; i += lanes8 {
+			s := load8(src, i-1).Add(load8(src, i+1)).MulAdd(h1, load8(src, i).Mul(h0))
+			load8(src, i-2).Add(load8(src, i+2)).MulAdd(h2, s).Store(at8(dst, i))
+		}
+		archsimd.ClearAVXUpperBits()
+	default:
+		longTaps(dst, src, n, k)
+	}
+}
+
+func modulate8(dst, a, b *float32, n int, ka, kb float32, c *Short) {
+	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
+	last := archsimd.BroadcastInt32x8(ShortSegments - 1)
+	c0, c1, c2, c3 := load8(&c.c0[0], 0), load8(&c.c1[0], 0), load8(&c.c2[0], 0), load8(&c.c3[0], 0)
+	wa, wb := archsimd.BroadcastFloat32x8(ka), archsimd.BroadcastFloat32x8(kb)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(dst, i)
+		u := x.Max(lo).Min(hi).Sub(lo).Mul(k)
+		if c.root {
+			u = u.Sqrt()
+		}
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		at := index8(j)
+		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
+		load8(a, i).MulAdd(wa, load8(b, i).Mul(wb)).MulAdd(y, x).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
 
 func tetra8(r, g, b *float32, n int, t *Table3) {
 	zero, one := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1)
-	top := archsimd.BroadcastFloat32x8(float32(t.N - 1))
-	last := archsimd.BroadcastInt32x8(int32(t.N - 2))
-	sx, sy, sz := archsimd.BroadcastInt32x8(16), archsimd.BroadcastInt32x8(int32(16*t.N)), archsimd.BroadcastInt32x8(int32(16*t.N*t.N))
+	top, last := archsimd.BroadcastFloat32x8(float32(t.N-1)), archsimd.BroadcastFloat32x8(float32(t.N-2))
+	// steps along the axes in bytes, whole numbers that float32 holds
+	sx, sy, sz := archsimd.BroadcastFloat32x8(16), archsimd.BroadcastFloat32x8(float32(16*t.N)), archsimd.BroadcastFloat32x8(float32(16*t.N*t.N))
 	all := sx.Add(sy).Add(sz)
-	var base, first, third, diag [8]int32
-	var w0, w1, w2, w3 [lanes8 + 4]float32
-	var out [8][4]float32
-	data := unsafe.Pointer(&t.Data[0])
-	vertex := func(o int32) archsimd.Float32x4 {
-		return archsimd.LoadFloat32x4((*[4]float32)(unsafe.Add(data, o)))
-	}
-	for i := 0; i < n; i += lanes8 {
-		x, y, z := load8(r, i).Max(zero).Min(one).Mul(top), load8(g, i).Max(zero).Min(one).Mul(top), load8(b, i).Max(zero).Min(one).Mul(top)
-		ix, iy, iz := x.ConvertToInt32().Min(last), y.ConvertToInt32().Min(last), z.ConvertToInt32().Min(last)
-		x, y, z = x.Sub(ix.ConvertToFloat32()), y.Sub(iy.ConvertToFloat32()), z.Sub(iz.ConvertToFloat32())
-		o := ix.Mul(sx).Add(iy.Mul(sy)).Add(iz.Mul(sz))
-		o.Store(&base)
-		a := sx.Merge(sy.Merge(sz, y.GreaterEqual(z)), x.GreaterEqual(y).And(x.GreaterEqual(z)))
-		m := sx.Merge(sy.Merge(sz, y.Less(z)), x.Less(y).And(x.Less(z)))
-		o.Add(a).Store(&first)
-		o = o.Add(all)
-		o.Store(&diag)
-		o.Sub(m).Store(&third)
-		f1, f3 := x.Max(y).Max(z), x.Min(y).Min(z)
-		f2 := x.Min(y).Max(x.Max(y).Min(z))
-		one.Sub(f1).Store(at8(&w0[0], 0))
-		f1.Sub(f2).Store(at8(&w1[0], 0))
-		f2.Sub(f3).Store(at8(&w2[0], 0))
-		f3.Store(at8(&w3[0], 0))
-		for p := range lanes8 {
-			v := vertex(base[p]).Mul(four(&w0[0], p))
-			v = vertex(first[p]).MulAdd(four(&w1[0], p), v)
-			v = vertex(third[p]).MulAdd(four(&w2[0], p), v)
-			vertex(diag[p]).MulAdd(four(&w3[0], p), v).Store(&out[p])
+	var room batchRoom
+	q := room.aligned()
+	for i := 0; i < n; i += batchPixels {
+		m := min(batchPixels, n-i)
+		for j := 0; j < m; j += lanes8 {
+			x, y, z := load8(r, i+j).Max(zero).Min(one).Mul(top), load8(g, i+j).Max(zero).Min(one).Mul(top), load8(b, i+j).Max(zero).Min(one).Mul(top)
+			ix, iy, iz := whole8(x).Min(last), whole8(y).Min(last), whole8(z).Min(last)
+			x, y, z = x.Sub(ix), y.Sub(iy), z.Sub(iz)
+			f1, f3 := x.Max(y).Max(z), x.Min(y).Min(z)
+			f2 := x.Min(y).Max(x.Max(y).Min(z))
+			// the axis of the largest fraction comes first, that of the smallest is missing from the
+			// third vertex; of equals either may, the vertex then counts nothing
+			first := sx.Merge(sy.Merge(sz, y.Equal(f1)), x.Equal(f1))
+			miss := sx.Merge(sy.Merge(sz, y.Equal(f3)), x.Equal(f3))
+			o := ix.MulAdd(sx, iy.MulAdd(sy, iz.Mul(sz)))
+			o.ConvertToInt32().Store(ints8(&q.v, j))
+			o.Add(first).ConvertToInt32().Store(ints8(&q.v, batchPixels+j))
+			o = o.Add(all)
+			o.Sub(miss).ConvertToInt32().Store(ints8(&q.v, 2*batchPixels+j))
+			o.ConvertToInt32().Store(ints8(&q.v, 3*batchPixels+j))
+			one.Sub(f1).Store(at8(&q.w[0], j))
+			f1.Sub(f2).Store(at8(&q.w[0], batchPixels+j))
+			f2.Sub(f3).Store(at8(&q.w[0], 2*batchPixels+j))
+			f3.Store(at8(&q.w[0], 3*batchPixels+j))
 		}
-		for p := 0; p < lanes8; p += 4 {
-			planes(&out[p], unsafe.Add(unsafe.Pointer(r), 4*(i+p)), unsafe.Add(unsafe.Pointer(g), 4*(i+p)), unsafe.Add(unsafe.Pointer(b), 4*(i+p)))
-		}
+		o := 4 * i
+		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -7,8 +7,8 @@ import (
 
 var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
-	curve: plainCurve, short: plainShort, mulAdd: plainMulAdd, mix: plainMix, scale: plainScale, taps: plainTaps,
-	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, noise: plainNoise,
+	curve: plainCurve, short: plainShort, mix: plainMix, sides: plainSides, modulate: plainModulate, taps: plainTaps,
+	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }
@@ -96,13 +96,6 @@ func plainShort(pd, ps *float32, n int, c *Short) {
 	}
 }
 
-func plainMulAdd(pd, pa, pb *float32, n int, k float32) {
-	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
-	for i := range d {
-		d[i] += k * a[i] * b[i]
-	}
-}
-
 func plainMix(pd, pa, pb *float32, n int, ka, kb float32) {
 	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
 	for i := range d {
@@ -110,10 +103,17 @@ func plainMix(pd, pa, pb *float32, n int, ka, kb float32) {
 	}
 }
 
-func plainScale(pd, ps *float32, n int, k float32) {
-	d, s := rows(n, pd), rows(n, ps)
-	for i, x := range s {
-		d[i] = k * x
+func plainSides(pd, pm, pa, pb *float32, n int, k0, k1 float32) {
+	d, m, a, b := rows(n, pd), rows(n, pm), rows(n, pa), rows(n, pb)
+	for i := range d {
+		d[i] = k0*m[i] + k1*(a[i]+b[i])
+	}
+}
+
+func plainModulate(pd, pa, pb *float32, n int, ka, kb float32, c *Short) {
+	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
+	for i, x := range d {
+		d[i] = x + c.within(min(max(x, c.Lo), c.Hi))*(ka*a[i]+kb*b[i])
 	}
 }
 
@@ -121,19 +121,6 @@ func plainAverage(pd, pa, pb *float32, n int, k *[4]float32, pc, pe *float32) {
 	d, a, b, c, e := rows(n, pd), rows(n, pa), rows(n, pb), rows(n, pc), rows(n, pe)
 	for i := range d {
 		d[i] = k[0]*a[i] + k[1]*b[i] + k[2]*c[i] + k[3]*e[i]
-	}
-}
-
-func plainTaps(pd, ps *float32, n int, h []float32) {
-	d := rows(n, pd)
-	r := len(h) - 1
-	s := unsafe.Slice((*float32)(unsafe.Add(unsafe.Pointer(ps), -4*r)), n+2*r)
-	for i := range d {
-		sum := h[0] * s[i+r]
-		for k := 1; k <= r; k++ {
-			sum += h[k] * (s[i+r-k] + s[i+r+k])
-		}
-		d[i] = sum
 	}
 }
 

@@ -2,7 +2,7 @@ package vec
 
 import "math"
 
-// ShortSegments is how many cubics a Short has: one register's worth, four times as fast as a Curve.
+// ShortSegments is how many cubics a Short has: one register's worth, twice as fast as a Curve.
 const ShortSegments = 8
 
 // Short is a function on [Lo, Hi] as 8 cubics, going on in a straight line outside; for shapes that
@@ -25,14 +25,10 @@ func NewShort(lo, hi float64, root bool, f func(float64) float64) *Short {
 		c.scale = float32(ShortSegments * ShortSegments / (hi - lo))
 		g = func(u float64) float64 { return f(lo + (hi-lo)*u*u/ShortSegments/ShortSegments) }
 	}
-	const e = 1e-3
 	for i := range ShortSegments {
-		a, b := float64(i), float64(i+1)
-		y0, y1 := g(a), g(b)
-		m0, m1 := (g(a+e)-g(max(a-e, 0)))/(a+e-max(a-e, 0)), (g(min(b+e, ShortSegments))-g(b-e))/(min(b+e, ShortSegments)-b+e)
+		p := fit(4, func(u float64) float64 { return g(float64(i) + u) })
 		for _, k := range [2]int{i, i + ShortSegments} {
-			c.c0[k], c.c1[k] = float32(y0), float32(m0)
-			c.c2[k], c.c3[k] = float32(3*(y1-y0)-2*m0-m1), float32(2*(y0-y1)+m0+m1)
+			c.c0[k], c.c1[k], c.c2[k], c.c3[k] = float32(p[0]), float32(p[1]), float32(p[2]), float32(p[3])
 		}
 	}
 	w := (hi - lo) * 1e-4
@@ -46,16 +42,18 @@ func NewShort(lo, hi float64, root bool, f func(float64) float64) *Short {
 // At evaluates the function at one place, as the plain kernel does.
 func (c *Short) At(x float32) float32 {
 	t := min(max(x, c.Lo), c.Hi)
-	out := x - t
+	if x < t {
+		return c.within(t) + (x-t)*c.before
+	}
+	return c.within(t) + (x-t)*c.after
+}
+
+func (c *Short) within(t float32) float32 {
 	u := (t - c.Lo) * c.scale
 	if c.root {
 		u = float32(math.Sqrt(float64(u)))
 	}
 	i := min(int32(u), ShortSegments-1)
 	u -= float32(i)
-	y := c.c0[i] + u*(c.c1[i]+u*(c.c2[i]+u*c.c3[i]))
-	if out < 0 {
-		return y + out*c.before
-	}
-	return y + out*c.after
+	return c.c0[i] + u*(c.c1[i]+u*(c.c2[i]+u*c.c3[i]))
 }

@@ -19,7 +19,7 @@ func (t *Table3) Set(i, j, k int, r, g, b float32) {
 // At looks a colour up by tetrahedral interpolation, as the kernels do.
 func (t *Table3) At(r, g, b float32) (float32, float32, float32) {
 	top := float32(t.N - 1)
-	x, y, z := min(max(r, 0), 1)*top, min(max(g, 0), 1)*top, min(max(b, 0), 1)*top
+	x, y, z := unit(r)*top, unit(g)*top, unit(b)*top
 	last := int32(t.N - 2)
 	i, j, k := min(int32(x), last), min(int32(y), last), min(int32(z), last)
 	x, y, z = x-float32(i), y-float32(j), z-float32(k)
@@ -46,4 +46,12 @@ func (t *Table3) At(r, g, b float32) (float32, float32, float32) {
 	return v0[0]*w0 + v1[0]*w1 + v2[0]*w2 + v3[0]*f3,
 		v0[1]*w0 + v1[1]*w1 + v2[1]*w2 + v3[1]*f3,
 		v0[2]*w0 + v1[2]*w1 + v2[2]*w2 + v3[2]*f3
+}
+
+// unit holds v to 0…1; what is not a number is 0.
+func unit(v float32) float32 {
+	if !(v > 0) {
+		return 0
+	}
+	return min(v, 1)
 }

@@ -5,22 +5,23 @@ import "os"
 // table is one back end: every kernel takes pointers to samples and a length that is a
 // multiple of 16.
 type table struct {
-	name    string
-	matrix  func(r, g, b *float32, n int, m *[12]float32)
-	log2    func(dst, src *float32, n int, floor float32)
-	exp2    func(dst, src *float32, n int)
-	decode  func(dst, src *float32, n int, p *Log)
-	curve   func(dst, src *float32, n int, c *Curve)
-	short   func(dst, src *float32, n int, c *Short)
-	mulAdd  func(dst, a, b *float32, n int, k float32)
-	mix     func(dst, a, b *float32, n int, ka, kb float32)
-	scale   func(dst, src *float32, n int, k float32)
-	taps    func(dst, src *float32, n int, h []float32)
-	tetra   func(r, g, b *float32, n int, t *Table3)
-	average func(dst, a, b *float32, n int, k *[4]float32, c, d *float32)
-	halve   func(dst, src *float32, n int)
-	double  func(dst, src, line *float32, n int, ka, kb float32)
-	noise   func(dst *float32, n int, first, key uint64)
+	name     string
+	matrix   func(r, g, b *float32, n int, m *[12]float32)
+	log2     func(dst, src *float32, n int, floor float32)
+	exp2     func(dst, src *float32, n int)
+	decode   func(dst, src *float32, n int, p *Log)
+	curve    func(dst, src *float32, n int, c *Curve)
+	short    func(dst, src *float32, n int, c *Short)
+	mix      func(dst, a, b *float32, n int, ka, kb float32)
+	sides    func(dst, mid, a, b *float32, n int, k0, k1 float32)
+	modulate func(dst, a, b *float32, n int, ka, kb float32, c *Short)
+	taps     func(dst, src *float32, n int, k *Symmetric)
+	tetra    func(r, g, b *float32, n int, t *Table3)
+	average  func(dst, a, b *float32, n int, k *[4]float32, c, d *float32)
+	halve    func(dst, src *float32, n int)
+	double   func(dst, src, line *float32, n int, ka, kb float32)
+	columns  func(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32)
+	noise    func(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64)
 }
 
 var active = plain
@@ -122,16 +123,6 @@ func ApplyShort(dst, src []float32, c *Short) {
 	active.short(&dst[0], &src[0], n, c)
 }
 
-// MulAdd adds k·a·b to dst.
-func MulAdd(dst, a, b []float32, k float32) {
-	n := up(len(dst))
-	if n == 0 {
-		return
-	}
-	dst, a, b = dst[:n], a[:n], b[:n]
-	active.mulAdd(&dst[0], &a[0], &b[0], n, k)
-}
-
 // Mix sets dst = ka·a + kb·b.
 func Mix(dst, a, b []float32, ka, kb float32) {
 	n := up(len(dst))
@@ -142,14 +133,24 @@ func Mix(dst, a, b []float32, ka, kb float32) {
 	active.mix(&dst[0], &a[0], &b[0], n, ka, kb)
 }
 
-// Scale sets dst = k·src.
-func Scale(dst, src []float32, k float32) {
+// Sides sets dst = k0·mid + k1·(a + b).
+func Sides(dst, mid, a, b []float32, k0, k1 float32) {
 	n := up(len(dst))
 	if n == 0 {
 		return
 	}
-	dst, src = dst[:n], src[:n]
-	active.scale(&dst[0], &src[0], n, k)
+	dst, mid, a, b = dst[:n], mid[:n], a[:n], b[:n]
+	active.sides(&dst[0], &mid[0], &a[0], &b[0], n, k0, k1)
+}
+
+// Modulate adds c(dst)·(ka·a + kb·b) to dst; c keeps its end values outside its range.
+func Modulate(dst, a, b []float32, ka, kb float32, c *Short) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b = dst[:n], a[:n], b[:n]
+	active.modulate(&dst[0], &a[0], &b[0], n, ka, kb, c)
 }
 
 // Weigh sets dst = k₀·a + k₁·b + k₂·c + k₃·d, for the vertical steps of a pyramid.
@@ -160,19 +161,6 @@ func Weigh(dst, a, b, c, d []float32, k *[4]float32) {
 	}
 	dst, a, b, c, d = dst[:n], a[:n], b[:n], c[:n], d[:n]
 	active.average(&dst[0], &a[0], &b[0], n, k, &c[0], &d[0])
-}
-
-// Taps convolves with the symmetric kernel h, whose centre is h[0]: dst[x] = h₀·src[x] +
-// Σ hₖ·(src[x−k]+src[x+k]). Src is a row with len(h)−1 samples before it: src[len(h)−1+x] is
-// sample x, and as many more after n.
-func Taps(dst, src []float32, h []float32) {
-	n := up(len(dst))
-	if n == 0 {
-		return
-	}
-	r := len(h) - 1
-	dst, src = dst[:n], src[:n+2*r]
-	active.taps(&dst[0], &src[r], n, h)
 }
 
 // Apply3 runs the three planes through t in place.

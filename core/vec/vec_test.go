@@ -104,21 +104,50 @@ func TestTableIsExactForAffineColours(t *testing.T) {
 	})
 }
 
+// A parabola through a symmetric kernel stays a parabola, raised by the kernel's variance.
 func TestTapsSumNeighbours(t *testing.T) {
 	each(t, func(t *testing.T) {
-		h := []float32{.4, .2, .1}
-
-		around := wide(104, func(i int) float32 { return float32((i - 2) * (i - 2)) })
-		dst := wide(100, func(int) float32 { return 0 })
-		Taps(dst, around, h)
-		for i := range dst {
-			x := float32(i)
-			want := .4*x*x + .2*((x-1)*(x-1)+(x+1)*(x+1)) + .1*((x-2)*(x-2)+(x+2)*(x+2))
-			if math.Abs(float64(dst[i]-want)) > 1e-3 {
-				t.Fatalf("at %d: %g, want %g", i, dst[i], want)
+		for _, h := range [][]float32{{2}, {.5, .25}, {.4, .2, .1}, {.4, .15, .1, .05}} {
+			r := len(h) - 1
+			sum, variance := float64(h[0]), 0.0
+			for k := 1; k <= r; k++ {
+				sum += 2 * float64(h[k])
+				variance += 2 * float64(h[k]) * float64(k*k)
+			}
+			around := wide(100+2*r, func(i int) float32 { return float32((i - r) * (i - r)) })
+			dst := wide(100, func(int) float32 { return 0 })
+			Taps(dst, around, NewSymmetric(h))
+			for i := range dst {
+				want := sum*float64(i*i) + variance
+				if math.Abs(float64(dst[i])-want) > 1e-6*want+1e-5 {
+					t.Fatalf("%d taps at %d: %g, want %g", len(h), i, dst[i], want)
+				}
 			}
 		}
+	})
+}
 
+func TestModulateScalesByTheLaw(t *testing.T) {
+	law := NewShort(0, 2, false, func(x float64) float64 { return 3 - x })
+	each(t, func(t *testing.T) {
+		d := random(300, -0.5, 2.5, 41)
+		a, b := random(300, -1, 1, 42), random(300, -1, 1, 43)
+		got := wide(300, func(int) float32 { return 0 })
+		copy(got, d)
+		Modulate(got, a, b, 0.8, -0.6, law)
+		for i := range got {
+			// beyond its range the law keeps its end values
+			want := d[i] + (3-min(max(d[i], 0), 2))*(0.8*a[i]-0.6*b[i])
+			if math.Abs(float64(got[i]-want)) > 2e-6 {
+				t.Fatalf("at %d: %g, want %g", i, got[i], want)
+			}
+		}
+		Sides(got, d, a, b, 0.5, 2)
+		for i := range got {
+			if want := 0.5*d[i] + 2*(a[i]+b[i]); math.Abs(float64(got[i]-want)) > 2e-6 {
+				t.Fatalf("sides at %d: %g, want %g", i, got[i], want)
+			}
+		}
 	})
 }
 
@@ -130,6 +159,7 @@ func TestBackendsAgree(t *testing.T) {
 		table.Data[i] = r.Float32()
 	}
 	curve := NewCurve(-3, 3, math.Sin)
+	law := NewShort(0, 2, true, math.Sqrt)
 	logs := &Log{Cut: .15, A: .2, B: -.02, C: .18, D: 13.6, E: -5.3, F: -.009}
 	run := func() [][]float32 {
 		a, b, c := random(777, 0, 1, 11), random(777, 0, 1, 12), random(777, -2, 4, 13)
@@ -142,8 +172,19 @@ func TestBackendsAgree(t *testing.T) {
 		keep(d)
 		Mix(d, a, b, .3, .7)
 		keep(d)
-		MulAdd(d, a, b, .2)
+		Sides(d, a, b, c, .5, .25)
 		keep(d)
+		Columns(d, [][]float32{a, b, c, c, a, b, a}, NewSymmetric([]float32{.4, .15, .1, .05}), .7)
+		keep(d)
+		Modulate(d, b, c, .6, .2, law)
+		keep(d)
+		ApplyShort(d, c, law)
+		keep(d)
+		for _, h := range [][]float32{{1}, {.5, .25}, {.4, .2, .1}, {.4, .15, .1, .05}} {
+			r := len(h) - 1
+			Taps(d[:777-2*r], a, NewSymmetric(h))
+			keep(d)
+		}
 		Weigh(d, a, b, c, a, &[4]float32{.1, .2, .3, .4})
 		keep(d)
 		Matrix(a, b, c, &[12]float32{.5, .3, .2, 0, .1, .8, .1, .01, 0, .2, .8, -.02})
@@ -198,7 +239,7 @@ func BenchmarkKernels(b *testing.B) {
 			{"curve", func() { ApplyCurve(y, x, curve) }},
 			{"table", func() { Apply3(x, y, z, table) }},
 			{"short", func() { ApplyShort(y, x, short) }},
-			{"noise", func() { Noise(y, 12345, 678) }},
+			{"noise", func() { Noise([3][]float32{x, y, z}, 12345, &[3]uint64{678, 679, 680}) }},
 			{"decode", func() { Decode(y, x, logs) }},
 		} {
 			b.Run(name+"/"+k.name, func(b *testing.B) {
@@ -242,17 +283,20 @@ func TestHalveAndDouble(t *testing.T) {
 func TestNoiseIsTheSameEverywhere(t *testing.T) {
 	was := Backend()
 	defer Use(was)
-	var want []float32
+	row := func() []float32 { return wide(1000, func(int) float32 { return 0 }) }
+	var want [3][]float32
 	for _, name := range Backends() {
 		Use(name)
-		got := wide(1000, func(int) float32 { return 0 })
-		Noise(got, 0x1234567890abcdef, 0xfedcba)
-		if want == nil {
+		got := [3][]float32{row(), row(), row()}
+		Noise(got, 0x1234567890abcdef, &[3]uint64{0xfedcba, 0, 0xfedcba9876543210})
+		if want[0] == nil {
 			want = got
 		}
-		for i := range got {
-			if got[i] != want[i] {
-				t.Fatalf("%s differs at %d: %g against %g", name, i, got[i], want[i])
+		for l := range got {
+			for i := range got[l] {
+				if got[l][i] != want[l][i] {
+					t.Fatalf("%s differs at %d of row %d: %g against %g", name, i, l, got[l][i], want[l][i])
+				}
 			}
 		}
 	}

@@ -20,16 +20,19 @@ import (
 // under 4 MB.
 var camera = map[string]struct{ encoding, crf string }{
 	"footlights": {"logc4", "11"},
-	"workbench":  {"logc3", "11"},
+	"workbench":  {"logc3", "8"},
 	"courtyard":  {"slog3-cine", "15"},
 }
 
-// encode turns the frames of a folder into camera movies and draws the chart.
-func encode(ctx context.Context, from, to string) error {
+// encode turns the frames of a folder into camera movies, or one of them, and draws the chart.
+func encode(ctx context.Context, from, to, only string) error {
 	if err := os.MkdirAll(to, 0o755); err != nil {
 		return err
 	}
 	for _, s := range stage.Shots {
+		if only != "" && only != s.Name {
+			continue
+		}
 		if err := movie(ctx, s.Name, from, filepath.Join(to, s.Name+".mov")); err != nil {
 			return fmt.Errorf("encoding %s: %w", s.Name, err)
 		}

@@ -1,9 +1,9 @@
 // Command generate remakes the frames of the demo reel, bit for bit.
 //
 //	go run ./demo/generate --to DIR [--shot NAME] [--step N]
-//	go run ./demo/generate --to DIR --encode demo/media
+//	go run ./demo/generate --to DIR [--shot NAME] --encode demo/media
 //
-// The first writes scene-linear float32 RGB, 1920×1080, one file a frame (about an hour on two
+// The first writes scene-linear float32 RGB, 1920×1080, one file a frame (an hour or two on two
 // cores); the second turns them into the camera movies and the chart that ship in demo/media.
 package main
 
@@ -28,7 +28,7 @@ func main() {
 	out := flag.String("encode", "", "folder for the camera movies made of the frames")
 	flag.Parse()
 	if *out != "" {
-		if err := encode(context.Background(), *to, *out); err != nil {
+		if err := encode(context.Background(), *to, *out, *shot); err != nil {
 			slog.Error("encoding", "error", err)
 			os.Exit(1)
 		}

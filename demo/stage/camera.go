@@ -20,6 +20,7 @@ type Quality struct {
 	Views  int // samples of the surface a pixel, in a square
 	Lights int // how many of them are lit
 	Smooth int // passes of the light smoother
+	Rims   int // samples where bodies meet, each with its own body's light; 0 leaves rims as they are
 }
 
 // Picture is interleaved scene-linear RGB, row by row from the top.
@@ -32,32 +33,61 @@ type Picture struct {
 // surfaces, and multiplied back, so that texture stays sharp and shade stays clean.
 func (s *Scene) Render(c Camera, w, h int, q Quality) *Picture {
 	g := newGather(w, h)
-	fwd := c.To.Sub(c.At).Unit()
-	right := fwd.Cross(V{0, 1, 0}).Unit()
-	up := right.Cross(fwd)
-	half := 0.0249 / 2 / c.Focal
+	e := c.sight(w, h)
+	eachRow(h, func(y int) {
+		for x := range w {
+			s.pixel(g, e, x, y, q)
+		}
+	})
+	if q.Rims > 0 {
+		s.rims(g, e, q.Rims)
+	}
+	return g.finish(q.Smooth)
+}
+
+// eachRow calls f for every row, on all cores.
+func eachRow(h int, f func(y int)) {
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	for range runtime.GOMAXPROCS(0) {
 		wg.Go(func() {
-			for {
-				y := int(next.Add(1)) - 1
-				if y >= h {
-					return
-				}
-				for x := range w {
-					s.pixel(g, c, x, y, q, fwd, right, up, half)
-				}
+			for y := int(next.Add(1)) - 1; y < h; y = int(next.Add(1)) - 1 {
+				f(y)
 			}
 		})
 	}
 	wg.Wait()
-	return g.finish(q.Smooth)
+}
+
+// sight is a camera with its axes worked out for a raster.
+type sight struct {
+	Camera
+	fwd, right, up V
+	half           float64
+	w, h           int
+}
+
+func (c Camera) sight(w, h int) *sight {
+	fwd := c.To.Sub(c.At).Unit()
+	right := fwd.Cross(V{0, 1, 0}).Unit()
+	return &sight{c, fwd, right, right.Cross(fwd), 0.0249 / 2 / c.Focal, w, h}
+}
+
+// ray is the k-th look at a pixel, through its own point of the pixel and of the lens.
+func (e *sight) ray(x, y, k int, d *dice) Ray {
+	jx, jy := halton(k+1, 2), halton(k+1, 3)
+	sx := (2*(float64(x)+jx)/float64(e.w) - 1) * e.half
+	sy := (1 - 2*(float64(y)+jy)/float64(e.h)) * e.half * float64(e.h) / float64(e.w)
+	dir := e.fwd.Add(e.right.Scale(sx)).Add(e.up.Scale(sy))
+	a, rr := 2*math.Pi*d.roll(), math.Sqrt(d.roll())*e.Aperture
+	sn, cs := math.Sincos(a)
+	lens := e.right.Scale(rr * cs).Add(e.up.Scale(rr * sn))
+	return Ray{e.At.Add(lens), dir.Scale(e.Focus).Sub(lens).Unit()}
 }
 
 // pixel takes two looks at a pixel; where they disagree it takes the rest. One pixel
 // in four is lit, glossy metal always: the smoother carries light to the others.
-func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V, half float64) {
+func (s *Scene) pixel(g *gather, e *sight, x, y int, q Quality) {
 	i := y*g.w + x
 	sparse := q.Smooth > 0 && (x|y)&1 == 1
 	var emit, irr, lit, spec V
@@ -67,14 +97,7 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 	limit, glowing := q.Views, 0
 	for k := 0; k < limit; k++ {
 		d := &dice{x: x, y: y, sample: k}
-		jx, jy := halton(k+1, 2), halton(k+1, 3)
-		sx := (2*(float64(x)+jx)/float64(g.w) - 1) * half
-		sy := (1 - 2*(float64(y)+jy)/float64(g.h)) * half * float64(g.h) / float64(g.w)
-		dir := fwd.Add(right.Scale(sx)).Add(up.Scale(sy))
-		a, rr := 2*math.Pi*d.roll(), math.Sqrt(d.roll())*c.Aperture
-		sn, cs := math.Sincos(a)
-		lens := right.Scale(rr * cs).Add(up.Scale(rr * sn))
-		r := Ray{c.At.Add(lens), dir.Scale(c.Focus).Sub(lens).Unit()}
+		r := e.ray(x, y, k, d)
 		views++
 		h, ok := s.trace(r, 1e-3, 1e6, false)
 		f := surface{id: -1}
@@ -84,8 +107,8 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 		} else {
 			f = s.surface(r, h)
 			depth += h.t
-			if e := f.mat.Emit; e != nil {
-				emit = emit.Add(e(h.local, f.n.Dot(f.view)))
+			if shine := f.mat.Emit; shine != nil {
+				emit = emit.Add(shine(h.local, f.n.Dot(f.view)))
 				glowing++
 			}
 		}
@@ -113,6 +136,9 @@ func (s *Scene) pixel(g *gather, c Camera, x, y int, q Quality, fwd, right, up V
 		}
 		if k == 0 {
 			first = f
+			g.id[i] = f.id
+		} else if f.id != first.id {
+			g.id[i] = mixed
 		} else if k == 1 && f.id == first.id && f.n.Dot(first.n) > .97 && (f.id < 0 || f.mat.Emit == nil) && f.albedo.Sub(first.albedo).Len() < .06*(f.albedo.Len()+.05) {
 			break
 		}

@@ -13,7 +13,7 @@ type Shot struct {
 // Shots lists the moving scenes in reel order.
 var Shots = []Shot{
 	{"footlights", Footlights, Quality{Views: 4, Lights: 1, Smooth: 4}},
-	{"workbench", Workbench, Quality{Views: 4, Lights: 1, Smooth: 4}},
+	{"workbench", Workbench, Quality{Views: 4, Lights: 1, Smooth: 4, Rims: 24}},
 	{"courtyard", Courtyard, Quality{Views: 4, Lights: 1, Smooth: 3}},
 }
 

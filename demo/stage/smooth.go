@@ -1,22 +1,19 @@
 package stage
 
-import (
-	"runtime"
-	"sync"
-)
-
 // gather holds what the samples of a frame brought back, apart from each other.
 type gather struct {
 	w, h                              int
 	albedo, light, spec, emit, normal []V
 	depth                             []float64
 	lit, metal                        []bool
+	id                                []int // the body seen, -1 for the sky, or mixed
+	rim                               map[int][]part
 }
 
 func newGather(w, h int) *gather {
 	n := w * h
 	m := func() []V { return make([]V, n) }
-	return &gather{w, h, m(), m(), m(), m(), m(), make([]float64, n), make([]bool, n), make([]bool, n)}
+	return &gather{w, h, m(), m(), m(), m(), m(), make([]float64, n), make([]bool, n), make([]bool, n), make([]int, n), nil}
 }
 
 // finish smooths the light with an edge-stopping à-trous filter (Dammertz et al. 2010) and multiplies it back.
@@ -31,6 +28,9 @@ func (g *gather) finish(passes int) *Picture {
 	out := &Picture{g.w, g.h, make([]float32, 3*g.w*g.h)}
 	for i := range light {
 		c := g.albedo[i].Mul(light[i]).Add(spec[i]).Add(g.emit[i])
+		if parts, ok := g.rim[i]; ok {
+			c = g.emit[i].Add(g.shade(i, parts, light, spec))
+		}
 		out.Pix[3*i], out.Pix[3*i+1], out.Pix[3*i+2] = float32(c.X), float32(c.Y), float32(c.Z)
 	}
 	return out.soften()
@@ -84,7 +84,7 @@ func (g *gather) atrous(in []V, step int, fill bool, loose float64, keep []bool)
 						continue
 					}
 					j := yy*g.w + xx
-					if fill && !g.lit[j] || keep != nil && keep[j] {
+					if fill && !g.lit[j] || keep != nil && keep[j] || g.rim != nil && g.id[j] == mixed {
 						continue
 					}
 					w := taps[abs(dx)] * taps[abs(dy)]
@@ -116,16 +116,7 @@ func (g *gather) atrous(in []V, step int, fill bool, loose float64, keep []bool)
 			}
 		}
 	}
-	var wg sync.WaitGroup
-	workers := runtime.GOMAXPROCS(0)
-	for k := range workers {
-		wg.Go(func() {
-			for y := k; y < g.h; y += workers {
-				row(y)
-			}
-		})
-	}
-	wg.Wait()
+	eachRow(g.h, row)
 	return out
 }
 

@@ -38,9 +38,9 @@ func reference() string {
 			fmt.Fprintf(&b, "\n### %s\n\n%s\n\n| setting | unit and range | default | |\n|---|---|---|---|\n", k.Label, k.Purpose)
 			for _, x := range k.Settings {
 				rng := fmt.Sprintf("%g … %g %s", x.Min, x.Max, x.Unit)
-				if len(x.Choices) > 0 {
+				if len(x.List()) > 0 {
 					var ids []string
-					for _, c := range x.Choices {
+					for _, c := range x.List() {
 						ids = append(ids, "`"+c.ID+"`")
 					}
 					rng = strings.Join(ids, " ")

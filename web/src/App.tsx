@@ -1,6 +1,8 @@
 import { useEffect } from 'react'
 import { Beam } from './parts/Beam'
+import { DeclareSheet } from './parts/DeclareSheet'
 import { Desk } from './parts/Desk'
+import { DropZone } from './parts/DropZone'
 import { Header } from './parts/Header'
 import { useKeys } from './parts/keys'
 import { Message } from './parts/Message'
@@ -37,6 +39,8 @@ export function App() {
       </div>
       <Transport />
       <Message />
+      <DeclareSheet />
+      <DropZone />
     </div>
   )
 }

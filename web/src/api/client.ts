@@ -1,4 +1,4 @@
-import type { Delivery, Desk, Edit, Problem, Reel, Shot } from './types.gen'
+import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Plot, Problem, Reel, Shelf, Shot, Span } from './types.gen'
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}
@@ -22,10 +22,46 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   return (await response.json()) as T
 }
 
+/** Sends files to a reel, telling how far it is; the returned function breaks off. */
+export function send(reel: number, files: File[], progress: (share: number) => void): { done: Promise<Added>; stop: () => void } {
+  const request = new XMLHttpRequest()
+  const form = new FormData()
+  for (const f of files) form.append('file', f, f.name)
+  const done = new Promise<Added>((resolve, reject) => {
+    request.upload.onprogress = (e) => progress(e.total > 0 ? e.loaded / e.total : 0)
+    request.onerror = () => reject(new Refusal('The sending broke off. Nothing was brought in; send the files again.'))
+    request.onabort = () => reject(new Refusal('The sending was cancelled; nothing was brought in.'))
+    request.onload = () => {
+      const answer = JSON.parse(request.responseText || '{}') as Added & Problem
+      if (request.status < 300) resolve(answer)
+      else reject(new Refusal(answer.detail ?? request.statusText))
+    }
+  })
+  request.open('POST', `/api/v1/reels/${reel}/uploads`)
+  request.send(form)
+  return { done, stop: () => request.abort() }
+}
+
 export const api = {
   desk: () => call<Desk>('GET', '/desk'),
   reels: () => call<Reel[]>('GET', '/reels'),
-  addShot: (reel: number, path: string) => call<Shot>('POST', `/reels/${reel}/shots`, { path }),
+  browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),
+  addShots: (reel: number, paths: string[]) => call<Added>('POST', `/reels/${reel}/shots`, { paths }),
+  shelf: () => call<Shelf>('GET', '/library'),
+  plot: (own: Own) => call<Plot>('POST', '/library/plot', own),
+  keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
+  removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
+  keepFiles: async (files: File[], after: string): Promise<KeptFiles> => {
+    const form = new FormData()
+    for (const f of files) form.append('file', f, f.name)
+    const response = await fetch(`/api/v1/library/files?after=${encodeURIComponent(after)}`, { method: 'POST', body: form })
+    const answer = (await response.json()) as KeptFiles & Problem
+    if (!response.ok) throw new Refusal(answer.detail)
+    return answer
+  },
+  removeShot: (shot: number) => call<void>('DELETE', `/shots/${shot}`),
+  declare: (shots: number[], encoding: string) => call<Shot[]>('POST', '/declarations', { shots, encoding }),
+  span: (shot: number, span: Span) => call<Shot>('PUT', `/shots/${shot}/span`, span),
   edit: (shot: number, edit: Edit) => call<Shot>('POST', `/shots/${shot}/edits`, edit),
   undo: (shot: number) => call<Shot>('POST', `/shots/${shot}/undo`),
   redo: (shot: number) => call<Shot>('POST', `/shots/${shot}/redo`),

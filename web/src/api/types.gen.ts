@@ -1,9 +1,19 @@
 // Made from the Go types by `go generate ./server`. Do not edit.
 
+export interface Added {
+  shots: Shot[]
+  problems: string[]
+}
+
 export interface Choice {
   id: string
   label: string
   note?: string
+}
+
+export interface Declaration {
+  shots: number[]
+  encoding: string
 }
 
 export interface Delivery {
@@ -34,16 +44,45 @@ export interface Edit {
   gesture?: string
 }
 
+export interface Entry {
+  name: string
+  path: string
+  kind: string
+  frames: number
+  missing: number
+}
+
 export interface Format {
   id: string
   label: string
   note: string
+  group: string
   whole: boolean
   table: boolean
 }
 
 export interface FrameAt {
   frame: number
+}
+
+export interface Gap {
+  first: number
+  last: number
+}
+
+export interface Kept {
+  id: number
+  kind: string
+  key: string
+  name: string
+  file: string
+  after: string
+  own?: Own
+}
+
+export interface KeptFiles {
+  kept: Kept[]
+  problems: string[]
 }
 
 export interface Kind {
@@ -60,6 +99,12 @@ export interface Kind {
   spatial?: boolean
 }
 
+export interface Listing {
+  folder: string
+  parent: string
+  entries: Entry[]
+}
+
 export interface Look {
   velours: number
   name: string
@@ -71,8 +116,34 @@ export interface NewDelivery {
   frame: number
 }
 
-export interface NewShot {
-  path: string
+export interface NewShots {
+  paths: string[]
+}
+
+export interface Own {
+  veloursEncoding: number
+  name: string
+  base: number
+  logSlope: number
+  logOffset: number
+  linSlope: number
+  linOffset: number
+  break: number | null
+  linearSlope: number | null
+  red: [number, number]
+  green: [number, number]
+  blue: [number, number]
+  white: [number, number]
+}
+
+export interface Plot {
+  curve: [number, number][]
+  grey: number
+  black: number
+  above: number
+  below: number
+  problem: string
+  locus: [number, number][]
 }
 
 export interface Problem {
@@ -85,6 +156,7 @@ export interface Problem {
 export interface Reel {
   id: number
   name: string
+  demo: boolean
   shots: Shot[]
 }
 
@@ -121,6 +193,11 @@ export interface Setting {
   names?: Record<string, number>
   curve?: number
   help: string
+  only?: string[]
+}
+
+export interface Shelf {
+  kept: Kept[]
 }
 
 export interface Shot {
@@ -134,11 +211,24 @@ export interface Shot {
   rate: number
   depth: number
   codec: string
+  says: string
+  doubt: string
+  suggests: Suggestion
+  gaps: Gap[]
+  first: number
+  timecode: string
+  in: number
+  out: number
   encoding: string
   look: Look
   frame: number
   undo: string
   redo: string
+}
+
+export interface Span {
+  in: number
+  out: number
 }
 
 export interface StationInLook {
@@ -160,11 +250,18 @@ export interface Step {
   matte: string | null
 }
 
+export interface Suggestion {
+  encoding: string
+  why: string
+}
+
 export interface View {
   shot: number
   frame: number
   look?: Look
   compare?: string
+  encoding?: string
+  adds?: string
   width: number
   height: number
   x?: number

@@ -61,6 +61,6 @@ export class Wire {
       reply.width > 0
         ? new ImageData(new Uint8ClampedArray(data, 4 + size, 4 * reply.width * reply.height), reply.width, reply.height)
         : null
-    this.listeners.get(reply.channel.startsWith('thumb') ? 'thumb' : reply.channel)?.(reply, image)
+    this.listeners.get(reply.channel.split(':')[0]!)?.(reply, image)
   }
 }

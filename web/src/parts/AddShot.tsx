@@ -1,47 +1,119 @@
 import { useState } from 'react'
+import type { Entry, Listing } from '../api/types.gen'
+import { api } from '../api/client'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
 import { studio } from '../state/studio'
 
-/** Brings a file or sequence in. */
+/** Brings files, sequences and folders in: looked up on this machine, or sent from the page. */
 export function AddShot() {
   const [open, setOpen] = useState(false)
+  const [listing, setListing] = useState<Listing | null>(null)
+  const [chosen, setChosen] = useState<string[]>([])
   const [path, setPath] = useState('')
   const [busy, setBusy] = useState(false)
-  async function add() {
+  const [problem, setProblem] = useState('')
+
+  async function go(folder: string) {
+    try {
+      setListing(await api.browse(folder))
+      setChosen([])
+      setProblem('')
+      localStorage.setItem('folder', folder)
+    } catch (error) {
+      setProblem((error as Error).message)
+      if (folder) setListing(await api.browse(''))
+    }
+  }
+  function show(open: boolean) {
+    setOpen(open)
+    if (open) void go(localStorage.getItem('folder') ?? '')
+  }
+
+  async function add(paths: string[]) {
     setBusy(true)
-    const done = await studio.addShot(path.trim())
+    const done = await studio.addShots(paths)
     setBusy(false)
     if (done) {
       setOpen(false)
       setPath('')
     }
   }
+  const toggle = (e: Entry) => setChosen(chosen.includes(e.path) ? chosen.filter((p) => p !== e.path) : [...chosen, e.path])
   return (
     <Sheet
-      title="Add a shot"
-      about="A movie, a still, or a sequence with a counter such as /rushes/a.%06d.exr, by its place on this machine. It comes in clean: nothing is on but its conversion."
+      title="Bring shots in"
+      about="Movies, stills and numbered sequences. They come in clean: nothing is on but their conversion. Files can also be dropped anywhere on the window."
       open={open}
-      onOpen={setOpen}
+      onOpen={show}
       trigger={<Button>Add</Button>}
     >
+      <div className="mb-1.5 flex items-center gap-2">
+        <span className="min-w-0 grow truncate text-left text-soft" title={listing?.folder} dir="rtl">
+          {listing?.folder ? <bdi>{listing.folder}</bdi> : 'Places'}
+        </span>
+        {listing?.folder && <Button onClick={() => void go(listing.parent)}>Up</Button>}
+      </div>
+      <ul className="mb-2 h-64 overflow-y-auto rounded-sm border border-line bg-room" aria-label="Files">
+        {listing?.entries.length === 0 && <li className="px-2 py-1.5 text-dim">Nothing here that can be brought in.</li>}
+        {listing?.entries.map((e) => (
+          <li key={e.path}>
+            <button
+              type="button"
+              aria-pressed={e.kind === 'folder' ? undefined : chosen.includes(e.path)}
+              className={`flex w-full items-baseline gap-2 px-2 py-[3px] text-left hover:bg-raise ${chosen.includes(e.path) ? 'bg-plumdeep' : ''}`}
+              onClick={() => (e.kind === 'folder' ? void go(e.path) : toggle(e))}
+            >
+              <span className={`min-w-0 grow truncate ${e.kind === 'folder' ? 'text-soft' : 'text-text'}`}>{e.name + (e.kind === 'folder' ? ' /' : '')}</span>
+              {e.missing > 0 && <span className="text-xs text-amber">{e.missing} missing</span>}
+              <span className="shrink-0 text-xs text-dim">{e.kind === 'sequence' ? `${e.frames} frames` : e.kind}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="flex gap-2">
+        <Button active={chosen.length > 0} disabled={busy || chosen.length === 0} className="h-7" onClick={() => void add(chosen)}>
+          {busy ? 'Reading' : chosen.length > 1 ? `Add ${chosen.length}` : 'Add'}
+        </Button>
+        {listing?.folder && (
+          <Button className="h-7" disabled={busy} onClick={() => void add([listing.folder])}>
+            Add all of this folder
+          </Button>
+        )}
+        <label className="ml-auto flex h-7 cursor-pointer items-center rounded-sm border border-line px-2.5 text-sm text-soft hover:border-dim hover:text-text">
+          Send files
+          <input
+            type="file"
+            multiple
+            className="hidden"
+            data-testid="upload"
+            onChange={(e) => {
+              const files = [...(e.currentTarget.files ?? [])]
+              e.currentTarget.value = ''
+              setOpen(false)
+              void studio.upload(files)
+            }}
+          />
+        </label>
+      </div>
+      {problem && <p className="mt-2 text-amber">{problem}</p>}
       <form
-        className="flex gap-2"
+        className="mt-3 flex gap-2 border-t border-line pt-3"
         onSubmit={(e) => {
           e.preventDefault()
-          void add()
+          void add([path.trim()])
         }}
       >
         <input
           aria-label="Path of the file"
           className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-2"
           value={path}
-          placeholder="/rushes/scene-1.mov"
+          placeholder="or its place, as /rushes/a.%06d.exr"
           onChange={(e) => setPath(e.currentTarget.value)}
           onKeyDown={(e) => e.stopPropagation()}
         />
-        <Button type="submit" active disabled={busy || !path.trim()} className="h-7">
-          {busy ? 'Reading' : 'Add'}
+        <Button type="submit" disabled={busy || !path.trim()} className="h-7">
+          Add this
         </Button>
       </form>
     </Sheet>

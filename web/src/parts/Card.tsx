@@ -15,6 +15,7 @@ export function Card({ kind }: { kind: Kind }) {
   const effect = hasEffect(look, kinds, kind)
   const active = isActive(look, kind) && effect
   const { station } = kind
+  const showing = useStudio((s) => s.adds === `${station}.${kind.id}`)
   const declares = station === 'intake' && kind.id === 'encoding'
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
 
@@ -60,6 +61,13 @@ export function Card({ kind }: { kind: Kind }) {
           <h3 className={`font-semibold ${active ? 'text-text' : 'text-soft'}`}>{kind.label}</h3>
         </Tip>
         <span className="grow" />
+        {!kind.fixed && (active || showing) && (
+          <Tip help="What this step adds and takes away, four times over, on mid grey. Escape returns" side="left">
+            <button type="button" aria-pressed={showing} className={`rounded-sm px-1 text-xs ${showing ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => studio.showAdds(`${station}.${kind.id}`)}>
+              adds
+            </button>
+          </Tip>
+        )}
         {touched && !declares && (
           <Tip help="All of this step back to its defaults" side="left">
             <button type="button" className="rounded-sm px-1 text-xs text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: kind.id, gesture: newGesture() })}>
@@ -70,7 +78,7 @@ export function Card({ kind }: { kind: Kind }) {
       </div>
       {!effect && <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p>}
       <div className="grid gap-0.5">
-        {kind.settings.map(control)}
+        {kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!)))).map(control)}
         {kind.mixes && (
           <div className="mt-0.5 border-t border-line pt-1">
             <Dial

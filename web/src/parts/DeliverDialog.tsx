@@ -2,7 +2,15 @@ import { useState } from 'react'
 import type { Delivery } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
+import { Tip } from '../controls/Tip'
 import { studio, useStudio } from '../state/studio'
+
+const groups = [
+  ['frame', 'This frame'],
+  ['movie', 'A movie of the shot, in to out'],
+  ['sequence', 'A file a frame, in to out'],
+  ['table', 'The colour of the look; bloom, halation and grain stay out'],
+] as const
 
 /** What to deliver, and how far each delivery is. */
 export function DeliverDialog() {
@@ -22,16 +30,24 @@ export function DeliverDialog() {
         </Button>
       }
     >
-      <ul className="grid gap-1">
-        {formats?.map((f) => (
-          <li key={f.id}>
-            <button type="button" className="w-full rounded-sm border border-line px-2.5 py-1.5 text-left hover:border-plum" onClick={() => void studio.deliver(f.id)}>
-              {f.label}
-              <div className="text-xs text-dim">{f.note}</div>
-            </button>
-          </li>
-        ))}
-      </ul>
+      {groups.map(([group, title]) => (
+        <section key={group} aria-label={title}>
+          <h3 className="mb-1 mt-2.5 text-soft">{title}</h3>
+          <ul className="grid grid-cols-3 gap-1">
+            {formats
+              ?.filter((f) => f.group === group)
+              .map((f) => (
+                <li key={f.id}>
+                  <Tip help={f.note} side="left">
+                    <button type="button" className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum" onClick={() => void studio.deliver(f.id)}>
+                      {f.label}
+                    </button>
+                  </Tip>
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
       <h3 className="mb-1.5 mt-4 text-soft">Deliveries</h3>
       {deliveries.length === 0 && <p className="text-dim">None yet. Choose a form above; the file appears here.</p>}
       <ul className="grid gap-2" data-testid="deliveries">

@@ -3,6 +3,7 @@ import { stationOn } from '../state/look'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
 import { Card } from './Card'
+import { Passport } from './Passport'
 
 /** The chosen station's steps as cards, in the order in which they act. */
 export function Desk() {
@@ -35,6 +36,7 @@ export function Desk() {
           </Tip>
         )}
       </div>
+      {station === 'intake' && <Passport />}
       <div className={`grid gap-2.5 ${on ? '' : 'opacity-60'}`}>
         {kinds.map((k) => (
           <Card key={k.id} kind={k} />

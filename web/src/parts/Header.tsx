@@ -4,6 +4,7 @@ import { shotOf, studio, useStudio, type Other } from '../state/studio'
 import { AddShot } from './AddShot'
 import { DeliverDialog } from './DeliverDialog'
 import { HelpSheet } from './HelpSheet'
+import { LibrarySheet } from './LibrarySheet'
 
 /** Where we are, what can be taken back, what to compare with, and the way out. */
 export function Header() {
@@ -25,8 +26,8 @@ export function Header() {
         {shot?.name}
       </span>
       {shot && (
-        <Tip help="What the numbers of the file are taken for, what they are worked on as, and what they are shown on.">
-          <span className={`shrink-0 text-xs ${shot.encoding ? 'text-dim' : 'text-amber'}`} data-testid="path-line">
+        <Tip help={shot.doubt || 'What the numbers of the file are taken for, what they are worked on as, and what they are shown on.'}>
+          <span className={`shrink-0 text-xs ${shot.encoding && !shot.doubt ? 'text-dim' : 'text-amber'}`} data-testid="path-line">
             {shot.encoding || 'undeclared'} → ACEScg → {display}
           </span>
         </Tip>
@@ -75,6 +76,7 @@ export function Header() {
       </div>
       <div className="flex items-center gap-1.5">
         <AddShot />
+        <LibrarySheet />
         <HelpSheet />
         <DeliverDialog />
       </div>

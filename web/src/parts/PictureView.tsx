@@ -1,5 +1,5 @@
 import { useEffect, useRef, type PointerEvent } from 'react'
-import { shotOf, studio, useStudio } from '../state/studio'
+import { inGap, shotOf, studio, useStudio } from '../state/studio'
 
 const surrounds = ['#000000', '#171717', '#757575', '#ffffff']
 const MARGIN = 12
@@ -17,6 +17,8 @@ export function PictureView() {
   const box = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const view = useStudio((s) => s.view)
+  const frame = useStudio((s) => s.frame)
+  const adds = useStudio((s) => s.desk?.kinds.find((k) => `${k.station}.${k.id}` === s.adds)?.label)
 
   useEffect(() => {
     const element = box.current!
@@ -115,11 +117,17 @@ export function PictureView() {
             <span className="absolute bottom-3 right-3 whitespace-nowrap rounded-sm bg-black/60 px-1.5 text-xs text-white">{sideName}</span>
           </div>
         )}
+        {adds && !before && <span className="absolute bottom-2 left-2 rounded-sm bg-black/60 px-1.5 text-xs text-white">what {adds} adds, four times over, on mid grey</span>}
         {before && <span className="absolute bottom-2 left-2 rounded-sm bg-black/60 px-1.5 text-xs text-white">{sideName}</span>}
         {shot && !shot.encoding && (
-          <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.chooseStation('intake')}>
-            Undeclared: shown as if it were BT.709 video. Say how the camera recorded it, in Intake.
+          <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.setDeclaring(true)}>
+            Undeclared: shown as if it were BT.709 video. Press to say how the camera recorded it.
           </button>
+        )}
+        {shot && inGap(shot, frame) && (
+          <div className="absolute inset-0 flex items-center justify-center bg-card text-amber" data-testid="gap">
+            Frame {shot.first + frame} is missing from the sequence.
+          </div>
         )}
       </div>
       {!shot && <p className="absolute text-dim">Add a shot to begin.</p>}

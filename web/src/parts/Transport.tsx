@@ -18,6 +18,9 @@ export function Transport() {
   const two = (n: number) => String(n).padStart(2, '0')
   const seconds = Math.floor(frame / rate)
   const time = `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(Math.floor(frame - seconds * rate))}`
+  const place = (f: number) => (100 * Math.max(0, Math.min(shot.frames - 1, f))) / (shot.frames - 1)
+  const last = (shot.out || shot.frames) - 1
+  const marked = shot.in > 0 || shot.out > 0
   const fitted = Math.round(100 * Math.min(1, view.width / shot.width, view.height / shot.height))
   return (
     <div className="flex items-center gap-2.5 border-t border-line px-3" role="group" aria-label="Transport">
@@ -52,9 +55,23 @@ export function Transport() {
           >
             <Slider.Track className="relative h-[3px] grow bg-line">
               <Slider.Range className="absolute h-full bg-dim" />
+              {shot.gaps.map((g) => (
+                <span key={g.first} className="absolute -top-[2px] h-[7px] bg-amber" style={{ left: `${place(g.first - 0.5)}%`, width: `${Math.max(0.3, place(g.last + 0.5) - place(g.first - 0.5))}%` }} />
+              ))}
+              {marked && <span className="absolute -top-[4px] h-[11px] border-x-2 border-plum" style={{ left: `${place(shot.in)}%`, width: `${place(last) - place(shot.in)}%` }} data-testid="span" />}
             </Slider.Track>
             <Slider.Thumb aria-label="Frame" className="block h-[14px] w-[3px] rounded-[1px] bg-text outline-offset-4" />
           </Slider.Root>
+          <Tip help="The first frame that counts: deliveries begin here. Again takes it away" keys="I" side="top">
+            <Button active={shot.in > 0} onClick={() => void studio.mark('in')}>
+              In
+            </Button>
+          </Tip>
+          <Tip help="The last frame that counts: deliveries end here. Again takes it away" keys="O" side="top">
+            <Button active={shot.out > 0} onClick={() => void studio.mark('out')}>
+              Out
+            </Button>
+          </Tip>
         </>
       ) : (
         <span className="grow text-dim">Still, {shot.width} × {shot.height}</span>
@@ -65,7 +82,7 @@ export function Transport() {
         </span>
       </Tip>
       <Tip help="Fit the frame, or show it one to one: grain is judged there" keys="Z" side="top">
-        <Button className="w-[74px]" onClick={() => studio.setZoom(zoom === 'fit' ? 'full' : 'fit')}>
+        <Button className="w-[84px] whitespace-nowrap px-1" onClick={() => studio.setZoom(zoom === 'fit' ? 'full' : 'fit')}>
           {zoom === 'fit' ? `fit ${fitted} %` : '1 : 1'}
         </Button>
       </Tip>

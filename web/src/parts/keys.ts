@@ -21,6 +21,17 @@ export function useKeys() {
       const station = desk?.stations[Number(e.key) - 1]
       if (station) return studio.chooseStation(station.id)
       switch (e.key) {
+        case 'Escape':
+          if (studio.get().adds) studio.showAdds('')
+          return
+        case 'i':
+        case 'I':
+          void studio.mark('in')
+          return
+        case 'o':
+        case 'O':
+          void studio.mark('out')
+          return
         case ',':
           return studio.step(-1)
         case '.':

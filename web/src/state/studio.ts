@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react'
-import { api, Refusal } from '../api/client'
-import type { Delivery, Desk, Edit, Look, Reel, Shot } from '../api/types.gen'
+import { api, Refusal, send } from '../api/client'
+import type { Added, Delivery, Desk, Edit, Kept, Look, Own, Reel, Shot } from '../api/types.gen'
 import { Wire, type Picture } from '../api/window'
 import { applied } from './look'
 
@@ -32,6 +32,17 @@ export interface State {
   surround: number
   deliveries: Delivery[]
   playing: boolean
+  /** The chosen shots, the open one among them. */
+  selection: number[]
+  /** The sheet that compares encodings is open; its pictures by encoding. */
+  declaring: boolean
+  strip: Record<string, Picture>
+  /** How far the sending of files is, 0…1. */
+  /** The step whose contribution is shown in place of the picture, as station.kind. */
+  adds: string
+  sending: number | null
+  /** Encodings and tables that a person has added. */
+  kept: Kept[]
 }
 
 const start: State = {
@@ -58,6 +69,12 @@ const start: State = {
   surround: 1,
   deliveries: [],
   playing: false,
+  selection: [],
+  declaring: false,
+  strip: {},
+  adds: '',
+  sending: null,
+  kept: [],
 }
 
 /** The page's state and everything a hand can do to it. Looks live in the parts; behaviour lives here. */
@@ -98,6 +115,9 @@ class Studio {
     this.wire.listen('thumb', (reply, image) => {
       if (image) this.set({ thumbs: { ...this.state.thumbs, [Number(reply.channel.slice(6))]: { reply, image } } })
     })
+    this.wire.listen('strip', (reply, image) => {
+      if (image) this.set({ strip: { ...this.state.strip, [reply.channel.slice(6)]: { reply, image } } })
+    })
     this.wire.listen('delivery', (reply) => reply.delivery && this.noteDelivery(reply.delivery))
     this.wire.open()
     try {
@@ -123,7 +143,8 @@ class Studio {
     if (!shot) return
     localStorage.setItem('shot', String(id))
     this.stop()
-    this.set({ shotId: id, look: shot.look as Look, frame: shot.frame, picture: null, other: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
+    const selection = this.state.selection.includes(id) ? this.state.selection : [id]
+    this.set({ shotId: id, adds: '', selection, look: shot.look as Look, frame: shot.frame, picture: null, other: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     this.look(false)
   }
 
@@ -291,30 +312,166 @@ class Studio {
     }
   }
 
+  /** Chooses a shot: alone, in or out of the selection, or all from the open one to it. */
+  choose(id: number, how: 'one' | 'toggle' | 'range') {
+    const { selection, shotId } = this.state
+    const ids = this.state.reels.flatMap((r) => r.shots.map((s) => s.id))
+    if (how === 'one') this.set({ selection: [id] })
+    else if (how === 'range') {
+      const [a, b] = [ids.indexOf(shotId), ids.indexOf(id)].sort((x, y) => x - y)
+      this.set({ selection: ids.slice(a, b! + 1) })
+    } else if (id !== shotId) return this.set({ selection: selection.includes(id) ? selection.filter((x) => x !== id) : [...selection, id] })
+    if (how === 'one') this.openShot(id)
+  }
+
+  /** Declares the encoding of the open shot, or of all that are chosen with it. */
   async declare(id: string) {
-    const shot = this.shot
-    if (!shot) return
+    const { selection, shotId } = this.state
     try {
-      this.replaceShot(await api.edit(shot.id, { op: 'declare', value: id }))
+      for (const shot of await api.declare(selection.includes(shotId) ? selection : [shotId], id)) {
+        this.replaceShot(shot, true)
+        this.askThumb(shot)
+      }
+      this.set({ declaring: false })
       this.look(false)
-      this.askThumb(this.shot!)
     } catch (error) {
       this.complain(error)
     }
   }
 
-  async addShot(path: string): Promise<boolean> {
-    const reel = this.state.reels[0]
-    if (!reel) return false
+  /** Shows what a step adds in place of the picture, or the picture again. */
+  showAdds(step: string) {
+    this.set({ adds: step === this.state.adds ? '' : step })
+    this.look(false)
+  }
+
+  setDeclaring(declaring: boolean) {
+    this.set({ declaring, strip: {} })
+  }
+
+  /** Asks for the open frame under every encoding. */
+  askStrip() {
+    const { desk, shotId, frame, look } = this.state
+    const encodings = desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices
+    if (!look || !encodings) return
+    for (const e of encodings) this.wire.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })
+  }
+
+  async loadKept() {
     try {
-      const shot = await api.addShot(reel.id, path)
-      this.set({ reels: this.state.reels.map((r) => (r.id === reel.id ? { ...r, shots: [...r.shots, shot] } : r)) })
-      this.openShot(shot.id)
-      this.askThumb(shot)
+      const [shelf, desk] = await Promise.all([api.shelf(), api.desk()])
+      this.set({ kept: shelf.kept, desk })
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+
+  async keepEncoding(own: Own): Promise<boolean> {
+    try {
+      await api.keepEncoding(own)
+      await this.loadKept()
+      this.look(false)
       return true
     } catch (error) {
       this.complain(error)
       return false
+    }
+  }
+
+  async keepFiles(files: File[], after: string) {
+    try {
+      const got = await api.keepFiles(files, after)
+      if (got.problems.length > 0) this.set({ message: got.problems.join('\n') })
+      await this.loadKept()
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+
+  async removeKept(id: number) {
+    try {
+      await api.removeKept(id)
+    } catch (error) {
+      this.complain(error)
+    }
+    await this.loadKept()
+  }
+
+  /** The reel that a person's own shots go to. */
+  private get rushes() {
+    return this.state.reels.find((r) => !r.demo) ?? this.state.reels[0]
+  }
+
+  async addShots(paths: string[]): Promise<boolean> {
+    const reel = this.rushes
+    if (!reel) return false
+    try {
+      return this.take(await api.addShots(reel.id, paths))
+    } catch (error) {
+      this.complain(error)
+      return false
+    }
+  }
+
+  private upload_: { stop: () => void } | null = null
+  async upload(files: File[]) {
+    const reel = this.rushes
+    if (!reel || files.length === 0) return
+    this.set({ sending: 0 })
+    try {
+      const job = send(reel.id, files, (sending) => this.set({ sending }))
+      this.upload_ = job
+      this.take(await job.done)
+    } catch (error) {
+      this.complain(error)
+    } finally {
+      this.set({ sending: null })
+    }
+  }
+  stopUpload() {
+    this.upload_?.stop()
+  }
+
+  /** Shows what came in, and tells what did not. */
+  private take(added: Added): boolean {
+    const reel = this.rushes!
+    this.set({ reels: this.state.reels.map((r) => (r.id === reel.id ? { ...r, shots: [...r.shots, ...added.shots] } : r)) })
+    for (const shot of added.shots) this.askThumb(shot)
+    const first = added.shots[0]
+    if (first) {
+      this.set({ selection: added.shots.map((s) => s.id) })
+      this.openShot(first.id)
+    }
+    if (added.problems.length > 0) this.set({ message: added.problems.slice(0, 3).join('\n') + (added.problems.length > 3 ? `\nand ${added.problems.length - 3} more` : '') })
+    return added.shots.length > 0
+  }
+
+  async removeShot(id: number) {
+    try {
+      await api.removeShot(id)
+      const reels = this.state.reels.map((r) => ({ ...r, shots: r.shots.filter((s) => s.id !== id) }))
+      this.set({ reels, selection: [] })
+      const next = reels.flatMap((r) => r.shots)[0]
+      if (next) this.openShot(next.id)
+      else this.set({ shotId: 0, look: null, picture: null, ribbon: null })
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+
+  /** Puts in or out at the open frame; where it is already, takes it away. */
+  async mark(which: 'in' | 'out') {
+    const shot = this.shot
+    if (!shot || shot.frames < 2) return
+    const { frame } = this.state
+    const span = { in: shot.in, out: shot.out }
+    if (which === 'in') span.in = shot.in === frame ? 0 : frame
+    else span.out = shot.out === frame + 1 ? 0 : frame + 1
+    if (span.out !== 0 && span.in >= span.out) span[which === 'in' ? 'out' : 'in'] = 0
+    try {
+      this.replaceShot(await api.span(shot.id, span))
+    } catch (error) {
+      this.complain(error)
     }
   }
 
@@ -350,7 +507,9 @@ class Studio {
     const { shotId, frame, look, view, zoom, pan } = this.state
     const shot = this.shot
     if (!shot || !look || view.width < 8) return
-    const request = { shot: shotId, frame, look, compare, width: view.width, height: view.height, draft }
+    if (inGap(shot, frame)) return this.set(channel === 'picture' ? { picture: null } : { other: null })
+    const adds = channel === 'picture' ? this.state.adds : ''
+    const request = { shot: shotId, frame, look, compare, adds, width: view.width, height: view.height, draft }
     if (zoom === 'full') {
       const w = Math.min(view.width, shot.width)
       const h = Math.min(view.height, shot.height)
@@ -363,7 +522,8 @@ class Studio {
     clearTimeout(this.ribbonRest)
     this.ribbonRest = window.setTimeout(() => {
       const { shotId, frame, look, band } = this.state
-      if (!look || band.width < 8) return
+      const shot = this.shot
+      if (!look || band.width < 8 || !shot || inGap(shot, frame)) return
       this.wire.ask({
         channel: 'ribbon',
         view: { shot: shotId, frame, look, width: 0, height: 0 },
@@ -375,7 +535,7 @@ class Studio {
 
   private askThumb(shot: Shot) {
     const look = shot.id === this.state.shotId && this.state.look ? this.state.look : (shot.look as Look)
-    this.wire.ask({ channel: `thumb-${shot.id}`, view: { shot: shot.id, frame: shot.frame, look, width: 192, height: 192, draft: true } })
+    this.wire.ask({ channel: `thumb:${shot.id}`, view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look, width: 192, height: 192, draft: true } })
   }
 }
 
@@ -384,6 +544,11 @@ export const studio = new Studio()
 export function shotOf(state: State): Shot | undefined {
   for (const r of state.reels) for (const s of r.shots) if (s.id === state.shotId) return s
   return undefined
+}
+
+/** Tells whether a frame of a sequence is missing. */
+export function inGap(shot: Shot, frame: number) {
+  return shot.gaps.some((g) => frame >= g.first && frame <= g.last)
 }
 
 /** Reads the state in a part. */

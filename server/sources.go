@@ -1,0 +1,119 @@
+package server
+
+import (
+	"errors"
+	"io"
+
+	"github.com/gin-gonic/gin"
+
+	"velours/library"
+	"velours/studio"
+)
+
+func (s *Server) browse(c *gin.Context) (any, error) { return s.studio.Browse(c.Query("folder")) }
+
+func (s *Server) addShots(c *gin.Context) (any, error) {
+	reel, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	n, err := body[NewShots](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.added(s.studio.AddSources(c, reel, n.Paths))
+}
+
+// upload takes files as they come, to the disk, and then brings in what they make together.
+func (s *Server) upload(c *gin.Context) (any, error) {
+	reel, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := c.Request.MultipartReader()
+	if err != nil {
+		return nil, studio.Bad("files are sent as multipart/form-data: %w", err)
+	}
+	batch, err := s.studio.Batch()
+	if err != nil {
+		return nil, err
+	}
+	var problems []string
+	for {
+		part, err := parts.NextPart()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return nil, studio.Bad("the sending broke off: %w; send again", err)
+		}
+		err = s.studio.Keep(batch, part.FileName(), part)
+		var bad studio.BadInput
+		switch {
+		case errors.As(err, &bad):
+			problems = append(problems, err.Error())
+		case err != nil:
+			return nil, studio.Bad("%s could not be kept: %w; send it again", part.FileName(), err)
+		}
+	}
+	got, err := s.studio.AddSources(c, reel, []string{batch})
+	if err != nil {
+		return nil, err
+	}
+	if len(problems) > 0 && len(got.Shots) == 0 {
+		got.Problems = nil // an empty folder is no news beside them
+	}
+	got.Problems = append(problems, got.Problems...)
+	return s.added(got, nil)
+}
+
+func (s *Server) added(got *studio.Added, err error) (any, error) {
+	if err != nil {
+		return nil, err
+	}
+	shots, err := s.shots(got.Shots)
+	if err != nil {
+		return nil, err
+	}
+	return Added{shots, append([]string{}, got.Problems...)}, nil
+}
+
+func (s *Server) shots(list []*library.Shot) ([]Shot, error) {
+	out := []Shot{}
+	for _, x := range list {
+		o, err := s.shot(x)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, o)
+	}
+	return out, nil
+}
+
+func (s *Server) declare(c *gin.Context) (any, error) {
+	d, err := body[Declaration](c)
+	if err != nil {
+		return nil, err
+	}
+	list, err := s.studio.Declare(d.Shots, d.Encoding)
+	if err != nil {
+		return nil, err
+	}
+	return s.shots(list)
+}
+
+func (s *Server) span(c *gin.Context) (any, error) {
+	p, err := body[Span](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.SetSpan(id, p.In, p.Out) })
+}
+
+func (s *Server) removeShot(c *gin.Context) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.studio.RemoveShot(n)
+}

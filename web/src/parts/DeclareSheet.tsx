@@ -1,0 +1,70 @@
+import { Dialog } from 'radix-ui'
+import { useEffect, useRef } from 'react'
+import type { Choice } from '../api/types.gen'
+import { shotOf, studio, useStudio } from '../state/studio'
+
+/** This very frame under every encoding it may have been recorded in: pointing compares, pressing declares. */
+export function DeclareSheet() {
+  const open = useStudio((s) => s.declaring)
+  const shot = useStudio(shotOf)
+  const selection = useStudio((s) => s.selection)
+  const choices = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
+  useEffect(() => {
+    if (open) studio.askStrip()
+  }, [open])
+  if (!shot || !choices) return null
+  const many = selection.length > 1
+  return (
+    <Dialog.Root open={open} onOpenChange={(o) => studio.setDeclaring(o)}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
+        <Dialog.Content className="fixed inset-x-8 bottom-8 top-12 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4">
+          <div className="flex items-baseline gap-3">
+            <Dialog.Title className="text-base font-semibold">{many ? `How were these ${selection.length} shots recorded?` : `How was ${shot.name} recorded?`}</Dialog.Title>
+            <span className="grow" />
+            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
+          </div>
+          <Dialog.Description className="mb-3 mt-1 text-dim">
+            {shot.says ? `${shot.says}.` : 'The file says nothing of its colour.'} The frame stands under each encoding as it would be shown. Press the right one; it can be changed at any time.
+            {shot.suggests.encoding && (
+              <span className="text-soft">
+                {' '}
+                Perhaps {choices.find((c) => c.id === shot.suggests.encoding)?.label}: {shot.suggests.why}.
+              </span>
+            )}
+          </Dialog.Description>
+          <ul className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto" data-testid="strip">
+            {choices.map((c) => (
+              <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
+            ))}
+          </ul>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}
+
+function Cell({ choice, now, suggested }: { choice: Choice; now: boolean; suggested: boolean }) {
+  const picture = useStudio((s) => s.strip[choice.id])
+  const canvas = useRef<HTMLCanvasElement>(null)
+  useEffect(() => {
+    const c = canvas.current
+    if (!c || !picture) return
+    c.width = picture.image.width
+    c.height = picture.image.height
+    c.getContext('2d')!.putImageData(picture.image, 0, 0)
+  }, [picture])
+  return (
+    <li>
+      <button type="button" aria-pressed={now} data-encoding={choice.id} className="block w-full text-left" onClick={() => void studio.declare(choice.id)}>
+        <div className={`flex aspect-video items-center justify-center overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${now ? 'outline-2 outline-plum' : 'outline-line'}`}>
+          <canvas ref={canvas} className="max-h-full w-full object-contain" />
+        </div>
+        <div className={`mt-1 truncate ${now ? 'text-text' : 'text-soft'}`}>
+          {choice.label}
+          {suggested && <span className="ml-1.5 text-xs text-dim">suggested</span>}
+        </div>
+      </button>
+    </li>
+  )
+}

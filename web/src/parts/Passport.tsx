@@ -1,0 +1,39 @@
+import { Button } from '../controls/Button'
+import { Tip } from '../controls/Tip'
+import { shotOf, studio, useStudio } from '../state/studio'
+
+/** What the file says of itself, and what speaks against what was declared. */
+export function Passport() {
+  const shot = useStudio(shotOf)
+  if (!shot) return null
+  const rows: [string, string][] = [
+    ['Picture', `${shot.width} × ${shot.height}`],
+    ['File', shot.says || 'says nothing of its colour'],
+  ]
+  if (shot.frames > 1) rows.splice(1, 0, ['Length', `${shot.frames} frames at ${Number(shot.rate.toFixed(3))}, ${(shot.frames / (shot.rate || 24)).toFixed(1)} s`])
+  if (shot.timecode) rows.push(['Time code', shot.timecode])
+  if (shot.first) rows.push(['First file', String(shot.first)])
+  if (shot.gaps.length > 0) rows.push(['Gaps', shot.gaps.map((g) => (g.first === g.last ? String(shot.first + g.first) : `${shot.first + g.first}–${shot.first + g.last}`)).join(', ')])
+  return (
+    <section aria-label="What the file says" className="mb-2.5 rounded-[4px] border border-line bg-wall px-2.5 py-2">
+      <dl className="m-0 grid grid-cols-[64px_minmax(0,1fr)] gap-x-2 gap-y-0.5">
+        {rows.map(([name, text]) => (
+          <div key={name} className="contents">
+            <dt className="text-soft">{name}</dt>
+            <dd className={`m-0 ${name === 'Gaps' ? 'text-amber' : 'text-text'}`}>{text}</dd>
+          </div>
+        ))}
+      </dl>
+      {shot.doubt && <p className="m-0 mt-1.5 text-amber">{shot.doubt}</p>}
+      <div className="mt-2 flex gap-2">
+        <Tip help="This frame under every encoding, side by side" side="left">
+          <Button onClick={() => studio.setDeclaring(true)}>Compare encodings</Button>
+        </Tip>
+        <span className="grow" />
+        <Tip help="Take the shot out of its reel; its files stay where they are" side="left">
+          <Button onClick={() => void studio.removeShot(shot.id)}>Remove</Button>
+        </Tip>
+      </div>
+    </section>
+  )
+}
