@@ -144,6 +144,7 @@ type grainOp struct {
 }
 
 func (o *grainOp) key() string { return fmt.Sprintf("grain%v", o.set) }
+func (o *grainOp) moving()     {}
 func (o *grainOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
 	s := o.gen.Strip(number, x0, w, y0)
 	return s.Add

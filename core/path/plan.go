@@ -16,6 +16,7 @@ type Raster struct{ W, H int }
 // Plan is a look made ready for a raster and a tap.
 type Plan struct {
 	raster   Raster
+	region   Region
 	encoding *colour.Encoding
 	// head is the matrix that scene light meets first.
 	head colour.Matrix
@@ -33,11 +34,17 @@ type pass struct {
 	area   spatial
 }
 
-func (p pass) key() string {
+func (p pass) key(number int) string {
 	if p.area != nil {
 		return p.area.key()
 	}
-	return keys(p.points)
+	k := keys(p.points)
+	for _, op := range p.points {
+		if _, ok := op.(moving); ok {
+			return fmt.Sprint(k, "#", number)
+		}
+	}
+	return k
 }
 
 // Compile makes a plan for the picture as it leaves the station tap. It stops with the context's
@@ -211,9 +218,10 @@ func (s pass) name() string {
 	}
 }
 
-func (s pass) run(ctx context.Context, src *frame.Frame, number int) (*frame.Frame, error) {
+// run is the pass over a picture, or over one that lies at part of a whole.
+func (s pass) run(ctx context.Context, src *frame.Frame, number int, part Region) (*frame.Frame, error) {
 	if s.area != nil {
 		return s.area.run(ctx, src)
 	}
-	return fuse(ctx, s.points, src, number)
+	return fuse(ctx, s.points, src, number, part.X, part.Y)
 }

@@ -74,7 +74,17 @@ func (r *Renderer) put(key string, f *frame.Frame) {
 // Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
 // keeps nothing hands it over: the caller may Release it.
 func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
-	at, key, err := r.head(ctx, p, src, n)
+	return r.RenderHeld(ctx, p, src, n, n)
+}
+
+// RenderHeld is Render of frame n as if it were frame number: what moves from frame to frame, such as
+// grain, moves on over a picture that is held.
+func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, number int) (*frame.Frame, error) {
+	last, have := p.lastWhole(), Region{} // have is the part of the picture that there is
+	if last < 0 {
+		have = p.region
+	}
+	at, key, err := r.head(ctx, p, src, n, have)
 	if err != nil {
 		return nil, err
 	}
@@ -84,8 +94,8 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 	}
 	for i := 0; i < len(p.passes); i++ {
 		s := p.passes[i]
-		if mine != nil {
-			done, err := r.inPlace(ctx, p.passes[i:], at, n)
+		if mine != nil && p.region.whole() {
+			done, err := r.inPlace(ctx, p.passes[i:], at, number)
 			if err != nil {
 				return nil, err
 			}
@@ -94,11 +104,15 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 				continue
 			}
 		}
-		key += "|" + s.key()
+		if i > last && have != p.region {
+			at, have = cut(at, p.region), p.region
+			key += have.key()
+		}
+		key += "|" + s.key(number)
 		next := r.get(key)
 		if next == nil {
 			began := time.Now()
-			if next, err = s.run(ctx, at, n); err != nil {
+			if next, err = s.run(ctx, at, number, have); err != nil {
 				return nil, err
 			}
 			r.trace(s.name(), began)
@@ -113,10 +127,13 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 		}
 		at = next
 	}
+	if have != p.region {
+		at = cut(at, p.region)
+	}
 	if p.plain == nil {
 		return at, nil
 	}
-	other, err := r.Render(ctx, p.plain, src, n)
+	other, err := r.RenderHeld(ctx, p.plain, src, n, number)
 	if err != nil {
 		return nil, err
 	}
@@ -144,7 +161,7 @@ func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n
 	}
 	r.trace(passes[0].name(), began)
 	began = time.Now()
-	err = fuseInto(ctx, append([]pointwise{&joinOp{spread}}, passes[1].points...), f, f, n)
+	err = fuseInto(ctx, append([]pointwise{&joinOp{spread}}, passes[1].points...), f, f, n, 0, 0)
 	r.trace(passes[1].name(), began)
 	return 2, err
 }
@@ -158,8 +175,8 @@ func (r *Renderer) trace(pass string, began time.Time) {
 // head brings frame n to scene-linear light at the plan's raster and sends it through the plan's
 // first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
 // not, the light before the matrix is kept, so that a change of exposure need not read the source.
-func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, string, error) {
-	base := fmt.Sprintf("%s#%d@%dx%d:%s", src.Key(), n, p.raster.W, p.raster.H, p.encoding.ID)
+func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region) (*frame.Frame, string, error) {
+	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.key(), p.encoding.ID)
 	key := fmt.Sprintf("%s %v", base, p.head)
 	if f := r.get(key); f != nil {
 		return f, key, nil
@@ -172,12 +189,18 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int) (*frame
 		}
 		began := time.Now()
 		own := f.W == p.raster.W && f.H == p.raster.H
+		if own {
+			f = cut(f, part)
+		}
 		m := colour.Identity
 		if own {
 			m = p.head
 		}
-		if light, err = p.intake(ctx, f, m); err != nil {
+		if light, err = p.intake(ctx, f, m, own); err != nil {
 			return nil, "", err
+		}
+		if !own {
+			light = cut(light, part)
 		}
 		r.trace("intake", began)
 		if own {
@@ -189,7 +212,7 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int) (*frame
 	if p.head == colour.Identity {
 		return light, base, nil
 	}
-	f, err := fuse(ctx, []pointwise{&matrixOp{p.head}}, light, n)
+	f, err := fuse(ctx, []pointwise{&matrixOp{p.head}}, light, n, 0, 0)
 	if err != nil {
 		return nil, "", err
 	}
@@ -201,8 +224,8 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int) (*frame
 }
 
 // intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
-// plan's raster, in light.
-func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix) (*frame.Frame, error) {
+// plan's raster, in light, unless it has it as its own.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own bool) (*frame.Frame, error) {
 	out := frame.Get(f.W, f.H, f.Planes)
 	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
@@ -221,6 +244,9 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix) (
 		}
 	}); err != nil {
 		return nil, err
+	}
+	if own {
+		return out, nil
 	}
 	scaled, err := frame.Scale(ctx, out, p.raster.W, p.raster.H)
 	if scaled != out {

@@ -15,6 +15,9 @@ type pointwise interface {
 	strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
 }
 
+// A moving operation differs from frame to frame of the same picture, as grain does.
+type moving interface{ moving() }
+
 // A starter is a pointwise operation that can take its input from elsewhere, which spares a copy
 // when it is the first of a pass. stripFrom is strip, with the source rows beside.
 type starter interface {
@@ -43,14 +46,15 @@ const (
 	stripColumns = 1280
 )
 
-// fuse runs neighbouring pointwise operations in one pass over strips.
-func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number int) (*frame.Frame, error) {
+// fuse runs neighbouring pointwise operations in one pass over strips of a picture that lies at left, top
+// of a whole.
+func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number, left, top int) (*frame.Frame, error) {
 	dst := frame.Get(src.W, src.H, src.Planes)
-	return dst, fuseInto(ctx, ops, dst, src, number)
+	return dst, fuseInto(ctx, ops, dst, src, number, left, top)
 }
 
 // fuseInto is fuse into a picture that may be src itself.
-func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, number int) error {
+func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, number, left, top int) error {
 	// strips of equal width, in whole vectors: a narrow one costs nearly as many calls as a wide one
 	n := (src.W + stripColumns - 1) / stripColumns
 	columns := ((src.W+n-1)/n + 15) &^ 15
@@ -60,11 +64,11 @@ func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, numbe
 			rest := ops
 			var first func(int, [3][]float32, [3][]float32)
 			if s, ok := ops[0].(starter); ok {
-				first, rest = s.stripFrom(number, x0, w, y0), ops[1:]
+				first, rest = s.stripFrom(number, left+x0, w, top+y0), ops[1:]
 			}
 			run := make([]func(int, [3][]float32), len(rest))
 			for i, op := range rest {
-				run[i] = op.strip(number, x0, w, y0)
+				run[i] = op.strip(number, left+x0, w, top+y0)
 			}
 			var rgb, from [3][]float32
 			for y := y0; y < y1; y++ {
@@ -80,10 +84,10 @@ func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, numbe
 					}
 				}
 				if first != nil {
-					first(y, rgb, from)
+					first(top+y, rgb, from)
 				}
 				for _, f := range run {
-					f(y, rgb)
+					f(top+y, rgb)
 				}
 			}
 		}
