@@ -70,6 +70,14 @@ type Kind struct {
 	// or "film"; Idle is the sentence that the desk shows while it does not.
 	When string `json:"when,omitempty"`
 	Idle string `json:"idle,omitempty"`
+	// Rest holds the settings at which a fixed kind does no more than a picture needs.
+	Rest map[string]any `json:"-"`
+	// Lead names the amounts that go to the top of their range when the step is exaggerated.
+	Lead []string `json:"lead,omitempty"`
+	// Still tells why settings change nothing, empty if they do.
+	Still func(values) string `json:"-"`
+	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours.
+	Wants string `json:"wants,omitempty"`
 	// Spatial kinds need neighbouring pixels, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`
 

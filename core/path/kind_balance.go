@@ -7,7 +7,7 @@ import (
 )
 
 var exposureKind = &Kind{
-	ID: "exposure", Station: Balance, Label: "Exposure", Mixes: true,
+	ID: "exposure", Station: Balance, Label: "Exposure", Mixes: true, Lead: []string{"stops"}, Still: still("at 0 stops every tone stays", 0, "stops"),
 	Purpose: "Lets more or less light in, as the iris would: every tone moves by the same number of stops.",
 	Settings: []Setting{{
 		ID: "stops", Label: "Exposure", Unit: "stops", Min: -6, Max: 6, Step: 0.05,
@@ -19,7 +19,7 @@ var exposureKind = &Kind{
 }
 
 var whiteKind = &Kind{
-	ID: "white", Station: Balance, Label: "White balance", Mixes: true,
+	ID: "white", Station: Balance, Label: "White balance", Mixes: true, Lead: []string{"temperature", "tint"}, Still: still("both at 0, the light stays as it is", 0, "temperature", "tint"),
 	Purpose: "Adapts the scene to another light, as a filter before the lens would, without moving greys in brightness.",
 	Settings: []Setting{
 		{

@@ -2,7 +2,8 @@ package path
 
 var overallKind = &Kind{
 	ID: "overall", Station: Finish, Label: "Overall strength", Mixes: true, Film: true,
-	When: "film", Idle: "Nothing to mix: no film step is on.",
+	Still: still("at 100 % film is alone", 100, "film"),
+	When:  "film", Idle: "Nothing to mix: no film step is on.",
 	Purpose: "Mixes the whole film path with the same shot without film.",
 	Settings: []Setting{{
 		ID: "film", Label: "Film", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,

@@ -3,7 +3,7 @@ package path
 import "velours/core/scatter"
 
 var bloomKind = &Kind{
-	ID: "bloom", Station: Lens, Label: "Bloom", Mixes: true, Spatial: true,
+	ID: "bloom", Station: Lens, Label: "Bloom", Mixes: true, Spatial: true, Lead: []string{"amount"}, Wants: "bright", Still: still("no light goes astray at 0 %", 0, "amount"),
 	Purpose: "Scatters a share of the light in the lens: bright things glow, and lose exactly the light that glows.",
 	Settings: []Setting{
 		{

@@ -78,7 +78,7 @@ func gaugeChoices() []Choice {
 }
 
 var halationKind = &Kind{
-	ID: "halation", Station: Negative, Label: "Halation", Mixes: true, Film: true, Spatial: true,
+	ID: "halation", Station: Negative, Label: "Halation", Mixes: true, Film: true, Spatial: true, Lead: []string{"amount"}, Wants: "bright", Still: still("no light returns at 0 %", 0, "amount"),
 	Purpose: "Light that passed the layers comes back from the film's base and exposes them again: a red glow around what is bright.",
 	Settings: []Setting{
 		{
@@ -100,7 +100,7 @@ var halationKind = &Kind{
 }
 
 var grainKind = &Kind{
-	ID: "grain", Station: Negative, Label: "Grain", Mixes: true, Film: true, Spatial: true,
+	ID: "grain", Station: Negative, Label: "Grain", Mixes: true, Film: true, Spatial: true, Lead: []string{"amount"}, Still: still("no grain at 0 %", 0, "amount"),
 	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet lights, without being told.",
 	Settings: []Setting{
 		{

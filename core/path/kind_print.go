@@ -25,8 +25,9 @@ func mediumChoices() []Choice {
 }
 
 var lightsKind = &Kind{
-	ID: "lights", Station: Print, Label: "Printer lights", Mixes: true, Film: true,
-	When: "print", Idle: "Waiting for a print: switch Medium on.",
+	ID: "lights", Station: Print, Label: "Printer lights", Mixes: true, Film: true, Lead: []string{"red", "green", "blue"},
+	Still: still("at 0 points the print is as timed", 0, "red", "green", "blue"),
+	When:  "print", Idle: "Waiting for a print: switch Medium on.",
 	Purpose: "The three lights of the printer, in points away from the timed print; twelve points are a stop.",
 	Settings: []Setting{
 		light("red", "Red", "cyan"), light("green", "Green", "magenta"), light("blue", "Blue", "yellow"),

@@ -3,7 +3,7 @@ package path
 import "velours/core/colour"
 
 var displayKind = &Kind{
-	ID: "display", Station: Screen, Label: "Display", Fixed: true,
+	ID: "display", Station: Screen, Label: "Display", Fixed: true, Rest: map[string]any{"range": 0.0, "surround": 1.0},
 	Purpose: "Shows projected light on a display: whites are matched, blacks placed, and colours the display lacks are fitted without turning their hue.",
 	Settings: []Setting{
 		{
@@ -44,7 +44,7 @@ func displayChoices() []Choice {
 }
 
 var toneKind = &Kind{
-	ID: "tone", Station: Screen, Label: "Neutral scale", Fixed: true,
+	ID: "tone", Station: Screen, Label: "Neutral scale", Fixed: true, Rest: map[string]any{"scale": "straight"},
 	When: "unprinted", Idle: "Resting: the print has a scale of its own.",
 	Purpose: "Brings scene light to the display where there is no print: one soft scale that keeps hue and channel ratios.",
 	Settings: []Setting{

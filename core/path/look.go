@@ -272,15 +272,6 @@ func (l *Look) WithoutFilm() *Look {
 	return c
 }
 
-// Without is the look with one step switched off.
-func (l *Look) Without(s Station, kind string) *Look {
-	c := l.Clone()
-	if p := c.Step(s, kind); p != nil {
-		p.On = false
-	}
-	return c
-}
-
 // Pointwise is the look with every step switched off that no table can carry.
 func (l *Look) Pointwise() (*Look, []string) {
 	c := l.Clone()
