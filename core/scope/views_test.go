@@ -167,8 +167,15 @@ func TestDifferenceAddsUp(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if e := Change(got, want); e > 2e-4 {
-				t.Errorf("%s: further by %g is off by %g", d.ID, k, e)
+			off, err := Difference(t.Context(), got, want, d)
+			if err != nil {
+				t.Fatal(err)
+			}
+			r := Read(Picture{Frame: off})
+			for c := range 3 {
+				if e := max(r.High[c], -r.Low[c]); e > 1e-5 {
+					t.Errorf("%s: further by %g is off by %g in light", d.ID, k, e)
+				}
 			}
 		}
 		same, err := Difference(t.Context(), a, a, d)
