@@ -138,11 +138,12 @@ func TestMarkClipped(t *testing.T) {
 // display.
 func TestDifferenceAddsUp(t *testing.T) {
 	for _, d := range colour.Displays() {
+		top := d.Code([3]float64{1, 1, 1})[0] // PQ goes on beyond its peak
 		a := picture(64, 40, func(x, y int) [3]float64 {
-			return [3]float64{float64(x) / 63, float64(y) / 39, float64(x*y%64) / 63}
+			return [3]float64{top * float64(x) / 63, top * float64(y) / 39, top * float64(x*y%64) / 63}
 		}).Frame
 		b := picture(64, 40, func(x, y int) [3]float64 {
-			return [3]float64{float64(63-x) / 63, float64(y*x%40) / 39, 0.3}
+			return [3]float64{top * float64(63-x) / 63, top * float64(y*x%40) / 39, 0.3 * top}
 		}).Frame
 		diff, err := Difference(t.Context(), a, b, d)
 		if err != nil {
