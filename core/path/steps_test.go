@@ -182,12 +182,7 @@ func TestCompressIsTheReference(t *testing.T) {
 	src := scene{64, 36}
 	for _, strength := range []float64{1, 0.25} {
 		step.Strength = strength
-		in, _ := src.Frame(t.Context(), 0)
-		for y := range in.H { // some of the scene is pushed outside
-			for x := range 20 {
-				in.Row(2, y)[x] = -0.3 * in.Row(1, y)[x]
-			}
-		}
+		in := outside(t, src)
 		got := render(t, l, given{in}, 64, 36, Intake)
 		for y := range in.H {
 			for x := range in.W {
