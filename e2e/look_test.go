@@ -32,6 +32,9 @@ func TestLook(t *testing.T) {
 			p.MustElementR(tag, text).MustClick()
 		case named && verb == "hover":
 			p.MustElement(rest).MustHover()
+		case do == "wait":
+		case do == "escape":
+			p.Keyboard.MustType(input.Escape)
 		default:
 			for _, r := range do {
 				p.Keyboard.MustType(input.Key(r))

@@ -30,7 +30,7 @@ func Open(file string) (*Library, error) {
 		return nil, fmt.Errorf("opening the library %s: %w", file, err)
 	}
 	sqlDB.SetMaxOpenConns(1) // SQLite writes one at a time; waiting here beats being refused there
-	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}); err != nil {
+	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}, &Pin{}); err != nil {
 		return nil, fmt.Errorf("preparing the library %s: %w", file, err)
 	}
 	return &Library{db}, nil

@@ -97,3 +97,26 @@ type Asset struct {
 	After     string
 	CreatedAt time.Time
 }
+
+// Pin is a frozen picture on a reel's pinboard: a frame with the settings that made it, or a reference
+// still from elsewhere, which has none.
+type Pin struct {
+	ID     uint `gorm:"primaryKey"`
+	ReelID uint `gorm:"index;not null"`
+	Name   string
+	// Reference tells a still from elsewhere.
+	Reference bool
+	// ShotID, Shot, Frame, Look and Encoding say what it was made of; the shot may be gone since.
+	ShotID   uint
+	Shot     string
+	Frame    int
+	Look     string
+	Encoding string
+	// File holds its code values, for a display of this white and peak in cd/m².
+	File        string `gorm:"not null"`
+	Display     string
+	White, Peak float64
+	Width       int
+	Height      int
+	CreatedAt   time.Time
+}

@@ -62,7 +62,7 @@ func (d *describer) schema(t reflect.Type) map[string]any {
 		return map[string]any{"type": "boolean"}
 	case reflect.Float64, reflect.Float32:
 		return map[string]any{"type": "number"}
-	case reflect.Int, reflect.Uint, reflect.Int64, reflect.Uint64:
+	case reflect.Int, reflect.Uint, reflect.Uint32, reflect.Int64, reflect.Uint64:
 		return map[string]any{"type": "integer"}
 	case reflect.Slice:
 		return map[string]any{"type": "array", "items": d.schema(t.Elem())}
@@ -155,7 +155,7 @@ func (w *typist) name(t reflect.Type) string {
 		return "string"
 	case reflect.Bool:
 		return "boolean"
-	case reflect.Float64, reflect.Float32, reflect.Int, reflect.Uint, reflect.Int64, reflect.Uint64:
+	case reflect.Float64, reflect.Float32, reflect.Int, reflect.Uint, reflect.Uint32, reflect.Int64, reflect.Uint64:
 		return "number"
 	case reflect.Slice:
 		return w.name(t.Elem()) + "[]"

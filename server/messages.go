@@ -5,6 +5,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/path"
+	"velours/core/scope"
 	"velours/library"
 	"velours/media"
 	"velours/studio"
@@ -148,26 +149,80 @@ type Problem struct {
 // Request is what a window asks for over its socket. A newer request of the same channel cancels
 // the older one in the middle of its work.
 type Request struct {
-	Channel string      `json:"channel"` // picture, other or ribbon
+	// Channel is picture or other (a picture, its scopes beside it), thumb:… or strip:… (a picture), ribbon,
+	// probe, rests, pin:…, play:…, or fill.
+	Channel string      `json:"channel"`
 	Seq     int         `json:"seq"`
 	View    studio.View `json:"view"`
+	// Stop ends the work of all channels whose names begin with Channel, and asks for nothing.
+	Stop bool `json:"stop,omitempty"`
+	// Exact leaves the draft out.
+	Exact bool `json:"exact,omitempty"`
+	// Scopes are answered on channels scope:ID, those of the other side on under:ID.
+	Scopes []studio.ScopeAsk `json:"scopes,omitempty"`
+	// Probe is the pixel of the channel probe.
+	Probe *studio.Probe `json:"probe,omitempty"`
+	// Take is what to play: a channel play:… asks for one frame of it, finished; the channel fill for all of
+	// it to be made ready.
+	Take *studio.Take `json:"take,omitempty"`
+	// Pin is the pin of a channel pin:….
+	Pin uint `json:"pin,omitempty"`
 	// BandW and BandH are the size of a band of the ribbon.
 	BandW int `json:"bandWidth,omitempty"`
 	BandH int `json:"bandHeight,omitempty"`
 }
 
-// Reply precedes the pixels of a picture, or stands alone for a problem or a delivery.
+// Reply precedes the pixels of a picture, or stands alone.
 type Reply struct {
-	Channel  string    `json:"channel"`
-	Seq      int       `json:"seq"`
-	Stage    string    `json:"stage"` // draft or exact
-	W        int       `json:"width"`
-	H        int       `json:"height"`
-	SourceW  int       `json:"sourceWidth"`
-	SourceH  int       `json:"sourceHeight"`
-	MS       float64   `json:"ms"`
-	Problem  string    `json:"problem,omitempty"`
+	Channel string  `json:"channel"`
+	Seq     int     `json:"seq"`
+	Stage   string  `json:"stage"` // draft or exact
+	W       int     `json:"width"`
+	H       int     `json:"height"`
+	SourceW int     `json:"sourceWidth"`
+	SourceH int     `json:"sourceHeight"`
+	MS      float64 `json:"ms"`
+	Problem string  `json:"problem,omitempty"`
+	// Note says what the picture shows where it is not simply the shot, Bands the legend of false colour.
+	Note    string            `json:"note,omitempty"`
+	Bands   []scope.Band      `json:"bands,omitempty"`
+	Scope   *studio.ScopeView `json:"scope,omitempty"`
+	Reading *studio.Reading   `json:"reading,omitempty"`
+	Rests   map[string]string `json:"rests,omitempty"`
+	// Kept are the stretches of a take that are ready, each up to but not including its second frame.
+	Kept     *[][2]int `json:"kept,omitempty"`
 	Delivery *Delivery `json:"delivery,omitempty"`
+}
+
+// Pin is a frozen picture.
+type Pin struct {
+	ID        uint   `json:"id"`
+	ReelID    uint   `json:"reelId"`
+	Name      string `json:"name"`
+	Reference bool   `json:"reference"`
+	ShotID    uint   `json:"shotId"`
+	Shot      string `json:"shot"`
+	Frame     int    `json:"frame"`
+	Encoding  string `json:"encoding"`
+	Display   string `json:"display"`
+	Width     int    `json:"width"`
+	Height    int    `json:"height"`
+}
+
+// Pins are all pins, and what could not be brought in, a line each.
+type Pins struct {
+	Pins     []Pin    `json:"pins"`
+	Problems []string `json:"problems"`
+}
+
+// PinName gives a pin another name.
+type PinName struct {
+	Name string `json:"name"`
+}
+
+// TakenPin names the pin whose settings a shot takes.
+type TakenPin struct {
+	Pin uint `json:"pin"`
 }
 
 func (s *Server) shot(x *library.Shot) (Shot, error) {
@@ -180,4 +235,8 @@ func (s *Server) shot(x *library.Shot) (Shot, error) {
 
 func delivery(d *library.Delivery) Delivery {
 	return Delivery{d.ID, d.ShotID, d.Format, d.Path, d.State, d.Done, d.Total, d.Note}
+}
+
+func pin(p *library.Pin) Pin {
+	return Pin{p.ID, p.ReelID, p.Name, p.Reference, p.ShotID, p.Shot, p.Frame, p.Encoding, p.Display, p.Width, p.Height}
 }

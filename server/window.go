@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"log/slog"
+	"strings"
 	"sync"
 	"time"
 
@@ -22,8 +23,10 @@ type window struct {
 	conn  *websocket.Conn
 	write sync.Mutex
 
+	turn sync.Mutex // of frames that are played
+
 	mu   sync.Mutex
-	busy map[string]context.CancelFunc
+	busy map[string]*work
 }
 
 func (s *Server) window(c *gin.Context) {
@@ -36,7 +39,7 @@ func (s *Server) window(c *gin.Context) {
 	conn.SetReadLimit(1 << 20)
 	ctx, cancel := context.WithCancel(c.Request.Context())
 	defer cancel()
-	w := &window{s: s, conn: conn, busy: map[string]context.CancelFunc{}}
+	w := &window{s: s, conn: conn, busy: map[string]*work{}}
 	progress, stop := s.studio.Watch()
 	defer stop()
 	go w.report(ctx, progress)
@@ -66,50 +69,204 @@ func (w *window) report(ctx context.Context, progress <-chan library.Delivery) {
 	}
 }
 
-// start cancels what the channel was doing and begins the new request.
+// work is what a channel is doing.
+type work struct {
+	cancel context.CancelFunc
+	done   chan struct{}
+}
+
+// start cancels what the channel was doing and begins the new request when that has stopped, which is
+// soon: so that at most one stale render is under way on a channel.
 func (w *window) start(ctx context.Context, q Request) {
-	ctx, cancel := context.WithCancel(ctx)
-	w.mu.Lock()
-	if old := w.busy[q.Channel]; old != nil {
-		old()
+	if q.Stop {
+		w.mu.Lock()
+		for name, old := range w.busy {
+			if strings.HasPrefix(name, q.Channel) {
+				old.cancel()
+			}
+		}
+		w.mu.Unlock()
+		return
 	}
-	w.busy[q.Channel] = cancel
+	ctx, cancel := context.WithCancel(ctx)
+	mine := &work{cancel, make(chan struct{})}
+	w.mu.Lock()
+	old := w.busy[q.Channel]
+	if old != nil {
+		old.cancel()
+	}
+	w.busy[q.Channel] = mine
 	w.mu.Unlock()
 	go func() {
-		defer cancel()
+		defer func() {
+			cancel()
+			close(mine.done)
+			w.mu.Lock()
+			if w.busy[q.Channel] == mine {
+				delete(w.busy, q.Channel)
+			}
+			w.mu.Unlock()
+		}()
+		if old != nil {
+			<-old.done
+		}
+		if ctx.Err() != nil {
+			return
+		}
 		if err := w.answer(ctx, q); err != nil && !errors.Is(err, context.Canceled) && ctx.Err() == nil {
 			w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Problem: err.Error()}, nil)
 		}
 	}()
 }
 
-// answer sends a draft, then, unless only a draft was asked for, the exact picture.
+// answer does what a request asks for.
 func (w *window) answer(ctx context.Context, q Request) error {
 	began := time.Now()
-	pass := func(stage string, im *studio.Image) error {
-		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Stage: stage, W: im.W, H: im.H, SourceW: im.SourceW, SourceH: im.SourceH, MS: float64(time.Since(began).Microseconds()) / 1000}, im.RGBA)
+	reply := func(stage string, im *studio.Image) Reply {
+		return Reply{Channel: q.Channel, Seq: q.Seq, Stage: stage, W: im.W, H: im.H, SourceW: im.SourceW, SourceH: im.SourceH, Note: im.Note, MS: float64(time.Since(began).Microseconds()) / 1000}
 	}
-	if q.Channel == "ribbon" {
-		im, err := w.s.studio.Ribbon(ctx, q.View, q.BandW, q.BandH)
+	st := w.s.studio
+	kind, _, _ := strings.Cut(q.Channel, ":")
+	switch kind {
+	case "ribbon":
+		im, err := st.Ribbon(ctx, q.View, q.BandW, q.BandH)
 		if err != nil {
 			return err
 		}
-		return pass("exact", im)
+		return w.send(ctx, reply("exact", im), im.RGBA)
+	case "pin":
+		im, err := st.PinImage(ctx, q.Pin, q.View.W, q.View.H)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, reply("exact", im), im.RGBA)
+	case "play":
+		// one after the other, in the order in which they will be shown
+		w.turn.Lock()
+		defer w.turn.Unlock()
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		im, err := st.Finished(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, reply("exact", im), im.RGBA)
+	case "fill":
+		return w.fill(ctx, q)
+	case "probe":
+		if q.Probe == nil {
+			return studio.Bad("a probe without its pixel")
+		}
+		r, err := st.Probe(ctx, q.View, *q.Probe)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Reading: r}, nil)
+	case "rests":
+		why, err := st.Rests(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Rests: why}, nil)
+	}
+	pass := func(stage string, draft bool) error {
+		q.View.Draft = draft
+		p, err := st.Show(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		im := p.Image()
+		r := reply(stage, im)
+		r.Bands = p.Bands
+		if err := w.send(ctx, r, im.RGBA); err != nil {
+			return err
+		}
+		return w.scopes(ctx, q, stage, p)
 	}
 	only := q.View.Draft
-	q.View.Draft = true
-	im, err := w.s.studio.Picture(ctx, q.View)
+	if !q.Exact || only {
+		if err := pass("draft", true); err != nil || only {
+			return err
+		}
+	}
+	return pass("exact", false)
+}
+
+// fill makes a take ready while nothing else is asked for, and tells how far it is.
+func (w *window) fill(ctx context.Context, q Request) error {
+	if q.Take == nil || q.Take.From < 0 || q.Take.To-q.Take.From > maxTake {
+		return studio.Bad("a take goes from one frame to another, at most %d on", maxTake)
+	}
+	tell := func() error {
+		kept, err := w.s.studio.Kept(q.View, *q.Take)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Kept: &kept}, nil)
+	}
+	if err := tell(); err != nil {
+		return err
+	}
+	last := time.Now()
+	err := w.s.studio.Fill(ctx, q.View, *q.Take, w.quiet, func(int) {
+		if time.Since(last) > 250*time.Millisecond {
+			last = time.Now()
+			if err := tell(); err != nil {
+				slog.Debug("telling how far a take is", "error", err)
+			}
+		}
+	})
 	if err != nil {
 		return err
 	}
-	if err := pass("draft", im); err != nil || only {
-		return err
+	return tell()
+}
+
+// maxTake is the longest stretch that is made ready at once: a quarter of an hour.
+const maxTake = 15 * 60 * 24
+
+// quiet waits until no channel but that of filling is at work.
+func (w *window) quiet(ctx context.Context) error {
+	for {
+		w.mu.Lock()
+		busy := len(w.busy)
+		if w.busy["fill"] != nil {
+			busy--
+		}
+		w.mu.Unlock()
+		if busy == 0 {
+			return ctx.Err()
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(20 * time.Millisecond):
+		}
 	}
-	q.View.Draft = false
-	if im, err = w.s.studio.Picture(ctx, q.View); err != nil {
-		return err
+}
+
+// scopes measures a picture that has been sent.
+func (w *window) scopes(ctx context.Context, q Request, stage string, p *studio.Shown) error {
+	name := "scope:"
+	if q.Channel == "other" {
+		name = "under:"
 	}
-	return pass("exact", im)
+	for _, ask := range q.Scopes {
+		v, im, err := w.s.studio.Scope(ctx, p, ask)
+		if err != nil {
+			return err
+		}
+		r := Reply{Channel: name + ask.ID, Seq: q.Seq, Stage: stage, Scope: v}
+		var pixels []byte
+		if im != nil {
+			r.W, r.H, r.SourceW, r.SourceH, pixels = im.W, im.H, im.SourceW, im.SourceH, im.RGBA
+		}
+		if err := w.send(ctx, r, pixels); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // send writes a message: the length of the header, the header, the pixels.

@@ -24,6 +24,7 @@ type Studio struct {
 	dir    string
 	roots  []string
 	render *path.Renderer
+	roll   *roll
 
 	mu      sync.Mutex
 	readers map[string]*media.Reader
@@ -33,11 +34,22 @@ type Studio struct {
 	watch   map[chan library.Delivery]bool
 }
 
-// pictureBudget is the memory for pictures on their way through the light path.
-const pictureBudget = 1500 << 20
+// Budget says how much may be kept, in bytes, so that work need not be done twice.
+type Budget struct {
+	// Pictures is the memory for pictures on their way through the light path.
+	Pictures int64
+	// Frames is the memory for finished frames, and Disk what of them may lie on the disk beyond it.
+	Frames, Disk int64
+}
 
-// Open opens the studio on a data folder, making it if it is missing.
-func Open(dir string) (*Studio, error) {
+// UsualBudget suits a machine with four gigabytes or more.
+var UsualBudget = Budget{1500 << 20, 500 << 20, 4 << 30}
+
+// Open opens the studio on a data folder, making it if it is missing, with the usual budget.
+func Open(dir string) (*Studio, error) { return OpenWithin(dir, UsualBudget) }
+
+// OpenWithin is Open with a budget.
+func OpenWithin(dir string, b Budget) (*Studio, error) {
 	if err := os.MkdirAll(filepath.Join(dir, "deliveries"), 0o755); err != nil {
 		return nil, Bad("%s: the data folder cannot be made: %w", dir, err)
 	}
@@ -51,7 +63,11 @@ func Open(dir string) (*Studio, error) {
 	if err := ownReel(lib); err != nil {
 		return nil, err
 	}
-	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(pictureBudget), readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	frames, err := newRoll(filepath.Join(dir, "frames"), b.Frames, b.Disk)
+	if err != nil {
+		return nil, err
+	}
+	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), roll: frames, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
 	return s, s.loadAssets()
 }
 

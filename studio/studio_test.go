@@ -165,7 +165,7 @@ func TestPicturesAndComparisons(t *testing.T) {
 		}
 		return im
 	}
-	full, film, entered, noExposure := see(View{}), see(View{Compare: "film"}), see(View{Compare: "entered"}), see(View{Compare: "balance.exposure"})
+	full, film, entered, noExposure := see(View{}), see(View{Side: "film"}), see(View{Side: "entered"}), see(View{Side: "balance.exposure"})
 	if bytes.Equal(full.RGBA, film.RGBA) || bytes.Equal(film.RGBA, entered.RGBA) || bytes.Equal(full.RGBA, noExposure.RGBA) {
 		t.Error("a comparison shows no difference")
 	}
@@ -193,7 +193,7 @@ func TestPicturesAndComparisons(t *testing.T) {
 	if n := band(3); !(n[0] > n[1] && n[1] > n[2]) {
 		t.Errorf("the negative's band is %v, not orange", n)
 	}
-	if _, err := s.Picture(ctx, View{Shot: shot.ID, Compare: "nonsense"}); err == nil {
+	if _, err := s.Picture(ctx, View{Shot: shot.ID, Side: "nonsense"}); err == nil {
 		t.Error("a comparison with nothing is accepted")
 	}
 }
@@ -306,12 +306,12 @@ func TestAdds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	view.Compare = "balance.exposure"
+	view.Side = "balance.exposure"
 	without, err := s.Picture(ctx, view)
 	if err != nil {
 		t.Fatal(err)
 	}
-	view.Compare, view.Adds = "", "balance.exposure"
+	view.Side, view.Show, view.Step = "", "adds", "balance.exposure"
 	got, err := s.Picture(ctx, view)
 	if err != nil {
 		t.Fatal(err)
@@ -332,7 +332,7 @@ func TestAdds(t *testing.T) {
 	if !moved {
 		t.Error("nothing was added")
 	}
-	view.Adds = "negative.grain"
+	view.Step = "negative.grain"
 	if got, err = s.Picture(ctx, view); err != nil {
 		t.Fatal(err)
 	}
@@ -341,7 +341,7 @@ func TestAdds(t *testing.T) {
 			t.Fatal("a step that is off adds something")
 		}
 	}
-	view.Adds = "negative.sparkle"
+	view.Step = "negative.sparkle"
 	if _, err := s.Picture(ctx, view); err == nil {
 		t.Error("a step that is not there was shown")
 	}

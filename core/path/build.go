@@ -149,3 +149,18 @@ func NegativeOf(l *Look) *film.Negative {
 	}
 	return b.film.negative()
 }
+
+// DisplayOf is the display that a look is made for.
+func DisplayOf(l *Look) (*colour.Display, error) {
+	k, err := FindKind(Screen, "display")
+	if err != nil {
+		return nil, err
+	}
+	p, _ := l.active(k)
+	v := p.values(k)
+	d, err := colour.FindDisplay(v.choice("id"))
+	if err != nil {
+		return nil, err
+	}
+	return d.At(v.number("white"), v.number("peak")), nil
+}

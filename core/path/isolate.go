@@ -105,3 +105,9 @@ func still(why string, at float64, ids ...string) func(values) string {
 		return fmt.Sprintf("Resting: %s.", why)
 	}
 }
+
+// Acts tells whether a kind's step is on with some strength.
+func (l *Look) Acts(k *Kind) bool {
+	p, s := l.active(k)
+	return p != nil && s > 0
+}

@@ -26,7 +26,7 @@ const dim = 1e-3
 // Chroma counts the chromaticities of a picture's light on a square of size cells.
 func Chroma(p Picture, size int) *Trace {
 	t := newTrace(size, size, 1)
-	t.Share = Unit * float64(p.W) * float64(p.H)
+	t.Share = []float64{Unit * float64(p.W) * float64(p.H)}
 	end := float64(size - 1)
 	for y := range p.H {
 		r, g, b := p.Row(0, y), p.Row(1, y), p.Row(2, y)

@@ -41,7 +41,7 @@ func DrawLuma(t *Trace) *Image {
 	im := newImage(t.W, t.H)
 	for y := range t.H {
 		for x := range t.W {
-			b := bright(float64(t.At(3, x, y))/t.Share, waveGain)
+			b := bright(float64(t.At(3, x, y))/t.Share[x], waveGain)
 			im.put(x, y, [3]float64{b, b, b})
 		}
 	}
@@ -55,7 +55,7 @@ func DrawRGB(t *Trace) *Image {
 		for x := range t.W {
 			var c [3]float64
 			for i, ink := range channelInk {
-				b := bright(float64(t.At(i, x, y))/t.Share, waveGain)
+				b := bright(float64(t.At(i, x, y))/t.Share[x], waveGain)
 				for k := range c {
 					c[k] += b * ink[k]
 				}
@@ -76,7 +76,7 @@ func DrawParade(t *Trace) *Image {
 	for i, ink := range channelInk {
 		for y := range t.H {
 			for x := range t.W {
-				b := bright(float64(t.At(i, x, y))/t.Share, waveGain)
+				b := bright(float64(t.At(i, x, y))/t.Share[x], waveGain)
 				im.put(i*(t.W+gap)+x, y, [3]float64{b * ink[0], b * ink[1], b * ink[2]})
 			}
 		}
@@ -119,7 +119,7 @@ func drawSquare(t *Trace, ink func(x, y int) [3]float64) *Image {
 			if n == 0 {
 				continue
 			}
-			b := bright(float64(n)/t.Share, squareGain)
+			b := bright(float64(n)/t.Share[0], squareGain)
 			c := ink(x, y)
 			im.put(x, y, [3]float64{b * c[0], b * c[1], b * c[2]})
 		}

@@ -29,8 +29,8 @@ type Limits struct {
 }
 
 // Limits of a response by its lightness (CIE L*): one unit from either end nothing is told apart any
-// more, and within eight it is little.
-const exhausted, little = 1, 8
+// more, and within five it is little.
+const exhausted, little = 1, 5
 
 // FindLimits measures them on a response: lightness for stops lo, lo+step, and so on, which must not
 // fall.

@@ -74,8 +74,15 @@ func TestWaveformOfBars(t *testing.T) {
 			}
 		}
 	}
-	if w.Share != 12*Unit {
-		t.Errorf("a full cell is %g, want %d", w.Share, 12*Unit)
+	if w.Share[2] != 12*Unit {
+		t.Errorf("a full cell is %g, want %d", w.Share[2], 12*Unit)
+	}
+	// columns that do not divide the picture evenly still look alike
+	flat := Waveform(picture(11, 8, func(int, int) [3]float64 { return [3]float64{0.5, 0.5, 0.5} }), 4, 9)
+	for x := range 4 {
+		if n := float64(flat.At(0, x, 4)); n != flat.Share[x] {
+			t.Errorf("column %d holds %g of %g", x, n, flat.Share[x])
+		}
 	}
 }
 

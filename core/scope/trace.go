@@ -7,8 +7,9 @@ const Unit = 256
 type Trace struct {
 	W, H, Channels int
 	count          []uint32
-	// Share is the weight that one cell would have if all that could fall into it did.
-	Share float64
+	// Share is the weight that a cell would have if all that could fall into it did; in a waveform, by
+	// column.
+	Share []float64
 }
 
 func newTrace(w, h, channels int) *Trace {
@@ -23,10 +24,11 @@ func (t *Trace) At(channel, x, y int) uint32 { return t.count[(channel*t.H+y)*t.
 func Waveform(p Picture, w, h int) *Trace {
 	w = min(w, p.W)
 	t := newTrace(w, h, 4)
-	t.Share = Unit * float64(p.W) * float64(p.H) / float64(w)
 	column := make([]int, p.W)
+	t.Share = make([]float64, w)
 	for x := range column {
 		column[x] = x * w / p.W
+		t.Share[column[x]] += Unit * float64(p.H)
 	}
 	top := float32(h - 1)
 	p.rows(func(_ int, c [4][]float32) {

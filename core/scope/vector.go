@@ -41,18 +41,18 @@ func Targets(weights [3]float64) []Target {
 	return list
 }
 
-// vectorReach is how far from the middle the scope reaches unzoomed; beyond it lies no code value.
-const vectorReach = 0.62
+// VectorReach is how far from the middle the scope reaches unzoomed; beyond it lies no code value.
+const VectorReach = 0.62
 
 // Vector counts the colour differences of code values on a square of size cells, blue difference to the
 // right and red difference upwards, the middle zoom times enlarged.
 func Vector(p Picture, size int, zoom float64) *Trace {
 	t := newTrace(size, size, 1)
-	t.Share = Unit * float64(p.W) * float64(p.H)
+	t.Share = []float64{Unit * float64(p.W) * float64(p.H)}
 	w := p.Weights
 	kr, kg, kb := float32(w[0]), float32(w[1]), float32(w[2])
 	mid := float32(size-1) / 2
-	reach := mid * float32(zoom/vectorReach)
+	reach := mid * float32(zoom/VectorReach)
 	nb, nr := 1/(2*(1-kb)), 1/(2*(1-kr))
 	for y := range p.H {
 		r, g, b := p.Row(0, y), p.Row(1, y), p.Row(2, y)
@@ -67,7 +67,7 @@ func Vector(p Picture, size int, zoom float64) *Trace {
 // VectorAt is where a pixel stands on the scope, in shares of its side from the left and the top.
 func VectorAt(c, weights [3]float64, zoom float64) (u, v float64) {
 	cb, cr := differences(c, weights)
-	return 0.5 + cb*zoom/vectorReach/2, 0.5 - cr*zoom/vectorReach/2
+	return 0.5 + cb*zoom/VectorReach/2, 0.5 - cr*zoom/VectorReach/2
 }
 
 // SkinEnd is the outer end of the skin line in shares of the scope's side.

@@ -83,14 +83,14 @@ func TestBandsTouchAndPaint(t *testing.T) {
 	}
 }
 
-// Limits of a straight response with two flat ends are where it leaves them, by a unit and by eight.
+// Limits of a straight response with two flat ends are where it leaves them, by a unit and by five.
 func TestFindLimits(t *testing.T) {
 	var l []float64
 	for s := -10.0; s <= 10; s += 0.25 {
 		l = append(l, min(max(50+8*s, 10), 90)) // from −5 to +5 stops, eight a stop
 	}
 	got := FindLimits(-10, 0.25, l)
-	want := Limits{-5 + 1.0/8, -4, 4, 5 - 1.0/8}
+	want := Limits{-5 + 1.0/8, -5 + 5.0/8, 5 - 5.0/8, 5 - 1.0/8}
 	for _, p := range [][2]float64{{got.Black, want.Black}, {got.Deep, want.Deep}, {got.Near, want.Near}, {got.White, want.White}} {
 		if math.Abs(p[0]-p[1]) > 0.01 {
 			t.Fatalf("%v, want %v", got, want)

@@ -8,18 +8,22 @@ import { useKeys } from './parts/keys'
 import { Message } from './parts/Message'
 import { PictureView } from './parts/PictureView'
 import { ReelColumn } from './parts/ReelColumn'
+import { ScopeDock } from './parts/ScopeDock'
 import { Transport } from './parts/Transport'
-import { studio } from './state/studio'
+import { scopes } from './state/scopes'
+import { studio, useStudio } from './state/studio'
 
 let begun = false
 
 export function App() {
+  const alone = useStudio((s) => s.alone)
   useEffect(() => {
     if (begun) return
     begun = true
     void studio.begin()
   }, [])
   useKeys()
+  if (alone) return <PictureView />
   return (
     <div className="grid h-full grid-cols-[112px_minmax(0,1fr)_312px] grid-rows-[38px_auto_minmax(0,1fr)_32px] bg-room">
       <div className="col-span-3">
@@ -31,16 +35,30 @@ export function App() {
       <div className="row-span-2 min-h-0">
         <ReelColumn />
       </div>
+      <Centre />
       <div className="min-h-0">
-        <PictureView />
-      </div>
-      <div className="row-span-2 min-h-0">
         <Desk />
       </div>
-      <Transport />
+      <div className="col-span-2">
+        <Transport />
+      </div>
       <Message />
       <DeclareSheet />
       <DropZone />
+    </div>
+  )
+}
+
+/** The picture, with the scopes on whichever side they were put. */
+function Centre() {
+  const { open, place } = scopes.use((s) => s.dock)
+  const flow = { below: 'flex-col', above: 'flex-col-reverse', right: 'flex-row', left: 'flex-row-reverse' }[place]
+  return (
+    <div className={`flex min-h-0 min-w-0 ${open ? flow : 'flex-col'}`}>
+      <div className="min-h-0 min-w-0 grow">
+        <PictureView />
+      </div>
+      {open && <ScopeDock />}
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Plot, Problem, Reel, Shelf, Shot, Span } from './types.gen'
+import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Pin, Pins, Plot, Problem, Reel, Shelf, Shot, Span } from './types.gen'
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}
@@ -42,6 +42,16 @@ export function send(reel: number, files: File[], progress: (share: number) => v
   return { done, stop: () => request.abort() }
 }
 
+/** Sends files in one request. */
+async function post<T>(path: string, files: File[]): Promise<T> {
+  const form = new FormData()
+  for (const f of files) form.append('file', f, f.name)
+  const response = await fetch('/api/v1' + path, { method: 'POST', body: form })
+  const answer = (await response.json()) as T & Problem
+  if (!response.ok) throw new Refusal(answer.detail)
+  return answer
+}
+
 export const api = {
   desk: () => call<Desk>('GET', '/desk'),
   reels: () => call<Reel[]>('GET', '/reels'),
@@ -51,14 +61,13 @@ export const api = {
   plot: (own: Own) => call<Plot>('POST', '/library/plot', own),
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
-  keepFiles: async (files: File[], after: string): Promise<KeptFiles> => {
-    const form = new FormData()
-    for (const f of files) form.append('file', f, f.name)
-    const response = await fetch(`/api/v1/library/files?after=${encodeURIComponent(after)}`, { method: 'POST', body: form })
-    const answer = (await response.json()) as KeptFiles & Problem
-    if (!response.ok) throw new Refusal(answer.detail)
-    return answer
-  },
+  keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
+  pins: () => call<Pins>('GET', '/pins'),
+  addPin: (shot: number, frame: number) => call<Pin>('POST', `/shots/${shot}/pins`, { frame }),
+  addReferences: (reel: number, files: File[]) => post<Pins>(`/reels/${reel}/references`, files),
+  renamePin: (id: number, name: string) => call<Pin>('PUT', `/pins/${id}`, { name }),
+  removePin: (id: number) => call<void>('DELETE', `/pins/${id}`),
+  takePin: (shot: number, pin: number) => call<Shot>('POST', `/shots/${shot}/take`, { pin }),
   removeShot: (shot: number) => call<void>('DELETE', `/shots/${shot}`),
   declare: (shots: number[], encoding: string) => call<Shot[]>('POST', '/declarations', { shots, encoding }),
   span: (shot: number, span: Span) => call<Shot>('PUT', `/shots/${shot}/span`, span),

@@ -5,6 +5,32 @@ export interface Added {
   problems: string[]
 }
 
+export interface Axis {
+  unit: string
+  lo: number
+  hi: number
+  log?: boolean
+  ref?: number
+  marks: Mark[]
+  strong: number
+}
+
+export interface Band {
+  id: string
+  label: string
+  use: string
+  from: number
+  to: number
+  ink?: [number, number, number]
+}
+
+export interface Box {
+  x0: number
+  y0: number
+  x1: number
+  y1: number
+}
+
 export interface Choice {
   id: string
   label: string
@@ -70,6 +96,10 @@ export interface Gap {
   last: number
 }
 
+export interface Histogram {
+  count: [number[], number[], number[], number[]]
+}
+
 export interface Kept {
   id: number
   kind: string
@@ -96,6 +126,8 @@ export interface Kind {
   film?: boolean
   when?: string
   idle?: string
+  lead?: string[]
+  wants?: string
   spatial?: boolean
 }
 
@@ -109,6 +141,11 @@ export interface Look {
   velours: number
   name: string
   stations: Record<string, StationInLook>
+}
+
+export interface Mark {
+  at: number
+  label: string
 }
 
 export interface NewDelivery {
@@ -136,6 +173,29 @@ export interface Own {
   white: [number, number]
 }
 
+export interface Pin {
+  id: number
+  reelId: number
+  name: string
+  reference: boolean
+  shotId: number
+  shot: string
+  frame: number
+  encoding: string
+  display: string
+  width: number
+  height: number
+}
+
+export interface PinName {
+  name: string
+}
+
+export interface Pins {
+  pins: Pin[]
+  problems: string[]
+}
+
 export interface Plot {
   curve: [number, number][]
   grey: number
@@ -146,11 +206,37 @@ export interface Plot {
   locus: [number, number][]
 }
 
+export interface Probe {
+  x: number
+  y: number
+  scopes?: ScopeAsk[]
+}
+
 export interface Problem {
   type: string
   title: string
   status: number
   detail: string
+}
+
+export interface Reading {
+  x: number
+  y: number
+  code: [number, number, number]
+  code10: [number, number, number]
+  nits: number
+  stops?: number
+  density?: [number, number, number]
+  lightness: number
+  chroma: number
+  hue: number
+  marks: ScopeMark[]
+}
+
+export interface Readings {
+  low: [number, number, number]
+  high: [number, number, number]
+  mean: [number, number, number]
 }
 
 export interface Reel {
@@ -170,6 +256,12 @@ export interface Reply {
   sourceHeight: number
   ms: number
   problem?: string
+  note?: string
+  bands?: Band[]
+  scope?: ScopeView
+  reading?: Reading
+  rests?: Record<string, string>
+  kept?: [number, number][]
   delivery?: Delivery
 }
 
@@ -177,8 +269,45 @@ export interface Request {
   channel: string
   seq: number
   view: View
+  stop?: boolean
+  exact?: boolean
+  scopes?: ScopeAsk[]
+  probe?: Probe
+  take?: Take
+  pin?: number
   bandWidth?: number
   bandHeight?: number
+}
+
+export interface ScopeAsk {
+  id: string
+  tap?: string
+  luma?: boolean
+  nits?: boolean
+  zoom?: number
+  width: number
+  height: number
+  box?: Box
+}
+
+export interface ScopeMark {
+  id: string
+  x: number
+  y: number[]
+}
+
+export interface ScopeView {
+  ask: ScopeAsk
+  axis: Axis
+  histogram?: Histogram
+  readings: Readings
+  targets?: Target[]
+  skin?: [number, number]
+  reach?: number
+  triangle?: [number, number][]
+  horseshoe?: [number, number][]
+  white?: [number, number]
+  empty?: string
 }
 
 export interface Setting {
@@ -255,13 +384,35 @@ export interface Suggestion {
   why: string
 }
 
+export interface Take {
+  from: number
+  to: number
+  held?: boolean
+}
+
+export interface TakenPin {
+  pin: number
+}
+
+export interface Target {
+  label: string
+  cb: number
+  cr: number
+  level: number
+}
+
 export interface View {
   shot: number
   frame: number
+  number?: number
   look?: Look
-  compare?: string
+  side?: string
   encoding?: string
-  adds?: string
+  show?: string
+  step?: string
+  against?: string
+  gain?: number
+  black?: boolean
   width: number
   height: number
   x?: number

@@ -52,6 +52,12 @@ export class Wire {
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(full))
   }
 
+  /** Ends the work of every channel whose name begins so, and forgets what was asked. */
+  stop(channel: string) {
+    for (const name of this.latest.keys()) if (name.startsWith(channel)) this.latest.delete(name)
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ channel, stop: true, seq: ++this.seq, view: { shot: 0, frame: 0, width: 0, height: 0 } }))
+  }
+
   private receive(data: ArrayBuffer) {
     const size = new DataView(data).getUint32(0, true)
     const reply = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as Reply

@@ -3,7 +3,7 @@ import type { Entry, Listing } from '../api/types.gen'
 import { api } from '../api/client'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
-import { studio } from '../state/studio'
+import { addShots, upload } from '../state/footage'
 
 /** Brings files, sequences and folders in: looked up on this machine, or sent from the page. */
 export function AddShot() {
@@ -32,7 +32,7 @@ export function AddShot() {
 
   async function add(paths: string[]) {
     setBusy(true)
-    const done = await studio.addShots(paths)
+    const done = await addShots(paths)
     setBusy(false)
     if (done) {
       setOpen(false)
@@ -91,7 +91,7 @@ export function AddShot() {
               const files = [...(e.currentTarget.files ?? [])]
               e.currentTarget.value = ''
               setOpen(false)
-              void studio.upload(files)
+              void upload(files)
             }}
           />
         </label>

@@ -4,7 +4,10 @@ import { Dial, newGesture } from '../controls/Dial'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
 import { hasEffect, initialOf, isActive, stepOf, valueOf } from '../state/look'
+import { declare } from '../state/footage'
+import { judge } from '../state/judge'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { StepViews } from './StepViews'
 
 /** One step: its switch, its name, its controls, its strength, and a way back. All of it comes from the declaration. */
 export function Card({ kind }: { kind: Kind }) {
@@ -15,7 +18,7 @@ export function Card({ kind }: { kind: Kind }) {
   const effect = hasEffect(look, kinds, kind)
   const active = isActive(look, kind) && effect
   const { station } = kind
-  const showing = useStudio((s) => s.adds === `${station}.${kind.id}`)
+  const rests = judge.use((s) => s.rests[`${station}.${kind.id}`])
   const declares = station === 'intake' && kind.id === 'encoding'
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
 
@@ -31,7 +34,7 @@ export function Card({ kind }: { kind: Kind }) {
           value={String(value)}
           dim={!active}
           empty={declares ? 'Not declared: choose' : undefined}
-          onChange={(id) => (declares ? void studio.declare(id) : studio.edit({ op: 'set', station, kind: kind.id, setting: s.id, value: id }))}
+          onChange={(id) => (declares ? void declare(id) : studio.edit({ op: 'set', station, kind: kind.id, setting: s.id, value: id }))}
         />
       )
     return (
@@ -54,20 +57,14 @@ export function Card({ kind }: { kind: Kind }) {
   }
 
   return (
-    <section aria-label={kind.label} className="rounded-[4px] border border-line bg-wall px-2.5 pb-2 pt-1.5" data-kind={`${station}.${kind.id}`} data-active={active}>
+    <section aria-label={kind.label} className="rounded-[4px] border border-line bg-wall px-2.5 pb-2 pt-1.5" data-kind={`${station}.${kind.id}`} data-active={active} tabIndex={-1}>
       <div className="mb-1 flex h-6 items-center gap-2">
         {!kind.fixed && <Toggle on={!!step?.on} label={`${kind.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: kind.id })} />}
         <Tip help={kind.purpose} side="left">
           <h3 className={`font-semibold ${active ? 'text-text' : 'text-soft'}`}>{kind.label}</h3>
         </Tip>
         <span className="grow" />
-        {!kind.fixed && (active || showing) && (
-          <Tip help="What this step adds and takes away, four times over, on mid grey. Escape returns" side="left">
-            <button type="button" aria-pressed={showing} className={`rounded-sm px-1 text-xs ${showing ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => studio.showAdds(`${station}.${kind.id}`)}>
-              adds
-            </button>
-          </Tip>
-        )}
+        <StepViews kind={kind} active={active} />
         {touched && !declares && (
           <Tip help="All of this step back to its defaults" side="left">
             <button type="button" className="rounded-sm px-1 text-xs text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: kind.id, gesture: newGesture() })}>
@@ -76,7 +73,7 @@ export function Card({ kind }: { kind: Kind }) {
           </Tip>
         )}
       </div>
-      {!effect && <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p>}
+      {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
       <div className="grid gap-0.5">
         {kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!)))).map(control)}
         {kind.mixes && (

@@ -1,7 +1,8 @@
 import { Dialog } from 'radix-ui'
 import { useEffect, useRef } from 'react'
 import type { Choice } from '../api/types.gen'
-import { shotOf, studio, useStudio } from '../state/studio'
+import { askEncodings, declare, setDeclaring } from '../state/footage'
+import { shotOf, useStudio } from '../state/studio'
 
 /** This very frame under every encoding it may have been recorded in: pointing compares, pressing declares. */
 export function DeclareSheet() {
@@ -10,12 +11,12 @@ export function DeclareSheet() {
   const selection = useStudio((s) => s.selection)
   const choices = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
   useEffect(() => {
-    if (open) studio.askStrip()
+    if (open) askEncodings()
   }, [open])
   if (!shot || !choices) return null
   const many = selection.length > 1
   return (
-    <Dialog.Root open={open} onOpenChange={(o) => studio.setDeclaring(o)}>
+    <Dialog.Root open={open} onOpenChange={(o) => setDeclaring(o)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
         <Dialog.Content className="fixed inset-x-8 bottom-8 top-12 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4">
@@ -56,7 +57,7 @@ function Cell({ choice, now, suggested }: { choice: Choice; now: boolean; sugges
   }, [picture])
   return (
     <li>
-      <button type="button" aria-pressed={now} data-encoding={choice.id} className="block w-full text-left" onClick={() => void studio.declare(choice.id)}>
+      <button type="button" aria-pressed={now} data-encoding={choice.id} className="block w-full text-left" onClick={() => void declare(choice.id)}>
         <div className={`flex aspect-video items-center justify-center overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${now ? 'outline-2 outline-plum' : 'outline-line'}`}>
           <canvas ref={canvas} className="max-h-full w-full object-contain" />
         </div>

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
-import { studio, useStudio } from '../state/studio'
+import { stopUpload, upload } from '../state/footage'
+import { useStudio } from '../state/studio'
 
 /** Takes files that are dropped anywhere on the window, and shows how far the sending is. */
 export function DropZone() {
@@ -18,7 +19,7 @@ export function DropZone() {
       e.preventDefault()
       depth = 0
       setOver(false)
-      void studio.upload([...(e.dataTransfer?.files ?? [])])
+      void upload([...(e.dataTransfer?.files ?? [])])
     }
     window.addEventListener('dragenter', enter)
     window.addEventListener('dragleave', leave)
@@ -40,7 +41,7 @@ export function DropZone() {
             <div className="h-full bg-plum" style={{ width: `${100 * sending}%` }} />
           </div>
         </div>
-        <button type="button" className="text-soft hover:text-text" onClick={() => studio.stopUpload()}>
+        <button type="button" className="text-soft hover:text-text" onClick={() => stopUpload()}>
           Cancel
         </button>
       </div>

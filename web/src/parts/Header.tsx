@@ -1,10 +1,12 @@
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
-import { shotOf, studio, useStudio, type Other } from '../state/studio'
+import { shotOf, studio, useStudio } from '../state/studio'
 import { AddShot } from './AddShot'
+import { CompareCluster } from './CompareCluster'
 import { DeliverDialog } from './DeliverDialog'
 import { HelpSheet } from './HelpSheet'
 import { LibrarySheet } from './LibrarySheet'
+import { Pinboard } from './Pinboard'
 
 /** Where we are, what can be taken back, what to compare with, and the way out. */
 export function Header() {
@@ -14,14 +16,11 @@ export function Header() {
     const step = s.look?.stations['screen']?.steps?.find((x) => x.kind === 'display')
     return (step?.settings?.['id'] as string | undefined) ?? 'bt1886'
   })
-  const before = useStudio((s) => s.before)
-  const wipe = useStudio((s) => s.wipe !== null)
-  const other = useStudio((s) => s.otherSide)
   const connected = useStudio((s) => s.connected)
   return (
-    <header className="flex h-full items-center gap-4 border-b border-line px-3.5">
+    <header className="flex h-full items-center gap-3 border-b border-line px-3">
       <h1 className="text-base font-bold tracking-[0.16em]">VELOURS</h1>
-      <span className="truncate text-soft">{reel?.name}</span>
+      <span className="hidden min-w-0 truncate text-soft min-[1440px]:inline">{reel?.name}</span>
       <span className="truncate font-medium" data-testid="shot-name">
         {shot?.name}
       </span>
@@ -46,35 +45,9 @@ export function Header() {
           </Button>
         </Tip>
       </div>
-      <div className="flex items-center gap-1.5" role="group" aria-label="Compare">
-        <Tip help="Hold to see the other side in place of the picture." keys="\">
-          <Button
-            active={before}
-            onPointerDown={() => studio.setBefore(true)}
-            onPointerUp={() => studio.setBefore(false)}
-            onPointerLeave={() => studio.setBefore(false)}
-          >
-            Before
-          </Button>
-        </Tip>
-        <Tip help="A line across the picture: the other side on its left. Drag it." keys="W">
-          <Button active={wipe} onClick={() => studio.toggleWipe()}>
-            Wipe
-          </Button>
-        </Tip>
-        <Tip help="What the other side shows: this shot by the neutral scale with its film steps off, or as it entered, conversion alone.">
-          <select
-            aria-label="Other side"
-            className="h-6 rounded-sm border border-line bg-room px-1 text-sm text-soft"
-            value={other}
-            onChange={(e) => studio.setOther(e.currentTarget.value as Other)}
-          >
-            <option value="film">without film</option>
-            <option value="entered">as it entered</option>
-          </select>
-        </Tip>
-      </div>
+      <CompareCluster />
       <div className="flex items-center gap-1.5">
+        <Pinboard />
         <AddShot />
         <LibrarySheet />
         <HelpSheet />

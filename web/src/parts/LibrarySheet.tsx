@@ -4,6 +4,7 @@ import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
+import { keepEncoding, keepFiles, loadKept, removeKept, shelf } from '../state/shelf'
 import { studio, useStudio } from '../state/studio'
 import { CurvePlot, GamutPlot } from './EncodingPlots'
 
@@ -44,7 +45,7 @@ const primaries = [
 export function LibrarySheet() {
   const [open, setOpen] = useState(false)
   const [own, setOwn] = useState<Own | null>(null)
-  const kept = useStudio((s) => s.kept)
+  const kept = shelf.use((s) => s.kept)
   const encodings = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
   const [after, setAfter] = useState('')
   return (
@@ -59,7 +60,7 @@ export function LibrarySheet() {
       onOpen={(o) => {
         setOpen(o)
         setOwn(null)
-        if (o) void studio.loadKept()
+        if (o) void loadKept()
       }}
       trigger={<Button>Library</Button>}
       wide={own !== null}
@@ -78,8 +79,8 @@ export function LibrarySheet() {
             <Button active className="h-7" onClick={() => setOwn(blank)}>
               New encoding
             </Button>
-            <Load label="Load a table" help="A .cube, CLF or ASC colour decision as a step: it is offered as a table print" testid="load-table" onFiles={(f) => void studio.keepFiles(f, '')} />
-            <Load label="Load an encoding" help="The file of an encoding that was kept elsewhere" testid="load-encoding" onFiles={(f) => void studio.keepFiles(f, '')} />
+            <Load label="Load a table" help="A .cube, CLF or ASC colour decision as a step: it is offered as a table print" testid="load-table" onFiles={(f) => void keepFiles(f, '')} />
+            <Load label="Load an encoding" help="The file of an encoding that was kept elsewhere" testid="load-encoding" onFiles={(f) => void keepFiles(f, '')} />
           </div>
           <div className="mt-3 flex items-center gap-2 border-t border-line pt-3 text-soft">
             <span>A camera known only as a table, which leads to</span>
@@ -91,7 +92,7 @@ export function LibrarySheet() {
                 </option>
               ))}
             </select>
-            <Load label="Load" disabled={!after} help="The table becomes an encoding: its codes are taken to those it leads to" testid="load-input" onFiles={(f) => void studio.keepFiles(f, after)} />
+            <Load label="Load" disabled={!after} help="The table becomes an encoding: its codes are taken to those it leads to" testid="load-input" onFiles={(f) => void keepFiles(f, after)} />
           </div>
         </>
       )}
@@ -131,7 +132,7 @@ function Row({ k, onEdit }: { k: Kept; onEdit: () => void }) {
       <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/library/${k.id}/file`}>
         Save
       </a>
-      <Button onClick={() => void studio.removeKept(k.id)}>Remove</Button>
+      <Button onClick={() => void removeKept(k.id)}>Remove</Button>
     </li>
   )
 }
@@ -158,7 +159,7 @@ function OwnForm({ own: first, onDone }: { own: Own; onDone: () => void }) {
       className="grid grid-cols-[230px_minmax(0,1fr)] gap-4"
       onSubmit={(e) => {
         e.preventDefault()
-        void studio.keepEncoding(own).then((done) => done && onDone())
+        void keepEncoding(own).then((done) => done && onDone())
       }}
     >
       <div className="grid content-start gap-1">

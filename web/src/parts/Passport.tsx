@@ -1,6 +1,7 @@
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
-import { shotOf, studio, useStudio } from '../state/studio'
+import { removeShot, setDeclaring } from '../state/footage'
+import { shotOf, useStudio } from '../state/studio'
 
 /** What the file says of itself, and what speaks against what was declared. */
 export function Passport() {
@@ -27,11 +28,11 @@ export function Passport() {
       {shot.doubt && <p className="m-0 mt-1.5 text-amber">{shot.doubt}</p>}
       <div className="mt-2 flex gap-2">
         <Tip help="This frame under every encoding, side by side" side="left">
-          <Button onClick={() => studio.setDeclaring(true)}>Compare encodings</Button>
+          <Button onClick={() => setDeclaring(true)}>Compare encodings</Button>
         </Tip>
         <span className="grow" />
         <Tip help="Take the shot out of its reel; its files stay where they are" side="left">
-          <Button onClick={() => void studio.removeShot(shot.id)}>Remove</Button>
+          <Button onClick={() => void removeShot(shot.id)}>Remove</Button>
         </Tip>
       </div>
     </section>

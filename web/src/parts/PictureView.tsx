@@ -1,126 +1,78 @@
-import { useEffect, useRef, type PointerEvent } from 'react'
-import { inGap, shotOf, studio, useStudio } from '../state/studio'
+import { useEffect, useRef, type ReactNode, type PointerEvent, type WheelEvent } from 'react'
+import type { Picture } from '../api/window'
+import { judge } from '../state/judge'
+import { player } from '../state/player'
+import { probe, scopes, setBox } from '../state/scopes'
+import { GAP, inGap, shotOf, studio, useStudio, type Zoom } from '../state/studio'
+import { Captions } from './Captions'
+import { Legend } from './Legend'
+import { Navigator } from './Navigator'
+import { ReadOut } from './ReadOut'
+import { WipeLine } from './WipeLine'
 
 const surrounds = ['#000000', '#171717', '#757575', '#ffffff']
 const MARGIN = 12
 
-/** The picture on its neutral surround, with the other side over it while compared. */
+/** The picture on its neutral surround, with the other side over it or beside it while compared. */
 export function PictureView() {
-  const picture = useStudio((s) => s.picture)
-  const other = useStudio((s) => s.other)
-  const before = useStudio((s) => s.before)
-  const wipe = useStudio((s) => s.wipe)
+  const shot = useStudio(shotOf)
   const zoom = useStudio((s) => s.zoom)
   const surround = useStudio((s) => s.surround)
-  const shot = useStudio(shotOf)
-  const side = useStudio((s) => s.otherSide)
-  const box = useRef<HTMLDivElement>(null)
-  const canvas = useRef<HTMLCanvasElement>(null)
+  const alone = useStudio((s) => s.alone)
   const view = useStudio((s) => s.view)
   const frame = useStudio((s) => s.frame)
-  const adds = useStudio((s) => s.desk?.kinds.find((k) => `${k.station}.${k.id}` === s.adds)?.label)
+  const picture = useStudio((s) => s.picture)
+  const other = judge.use((s) => s.other)
+  const before = judge.use((s) => s.before)
+  const layout = judge.use((s) => s.layout)
+  const playing = player.use((s) => s.playing)
+  const box = useRef<HTMLDivElement>(null)
+  const margin = alone ? 0 : MARGIN
 
   useEffect(() => {
     const element = box.current!
-    const watch = new ResizeObserver(() => {
+    const measure = () => {
       const dpr = window.devicePixelRatio
-      studio.setView(Math.round((element.clientWidth - 2 * MARGIN) * dpr), Math.round((element.clientHeight - 2 * MARGIN) * dpr))
-    })
+      studio.setView(Math.round((element.clientWidth - 2 * margin) * dpr), Math.round((element.clientHeight - 2 * margin) * dpr))
+    }
+    const watch = new ResizeObserver(measure)
     watch.observe(element)
+    measure()
     return () => watch.disconnect()
-  }, [])
+  }, [margin])
 
   // the size on screen never depends on whether a draft or the exact picture is there
+  const dpr = window.devicePixelRatio
+  const beside = layout === 'beside'
+  const room = beside ? { width: Math.floor((view.width - GAP) / 2), height: view.height } : view
   let width = 0
   let height = 0
-  if (shot && view.width > 0) {
-    const dpr = window.devicePixelRatio
-    const k = zoom === 'full' ? 1 : Math.min(1, view.width / shot.width, view.height / shot.height)
-    width = Math.min(Math.round(shot.width * k), view.width) / dpr
-    height = Math.min(Math.round(shot.height * k), view.height) / dpr
+  if (shot && room.width > 0) {
+    if (zoom === 'fit') {
+      const k = Math.min(1, room.width / shot.width, room.height / shot.height)
+      width = Math.round(shot.width * k) / dpr
+      height = Math.round(shot.height * k) / dpr
+    } else {
+      width = (Math.min(Math.ceil(room.width / zoom), shot.width) * zoom) / dpr
+      height = (Math.min(Math.ceil(room.height / zoom), shot.height) * zoom) / dpr
+    }
   }
-
-  useEffect(() => {
-    const c = canvas.current
-    if (!c) return
-    if (!picture) {
-      c.width = 1
-      return
-    }
-    const shown = before && other ? other : picture
-    c.width = shown.image.width
-    c.height = shown.image.height
-    const ink = c.getContext('2d')!
-    ink.putImageData(shown.image, 0, 0)
-    if (wipe !== null && !before && other) {
-      // the other side, at its own size, up to the line
-      const scratch = new OffscreenCanvas(other.image.width, other.image.height)
-      scratch.getContext('2d')!.putImageData(other.image, 0, 0)
-      ink.imageSmoothingEnabled = other.image.width !== c.width
-      ink.drawImage(scratch, 0, 0, other.image.width * wipe, other.image.height, 0, 0, c.width * wipe, c.height)
-    }
-  }, [picture, other, before, wipe])
-
-  function drag(event: PointerEvent<HTMLDivElement>) {
-    if (zoom !== 'full' || !shot || event.button !== 0) return
-    const start = { x: event.clientX, y: event.clientY, pan: studio.get().pan }
-    const target = event.currentTarget
-    target.setPointerCapture(event.pointerId)
-    const dpr = window.devicePixelRatio
-    const move = (e: globalThis.PointerEvent) => {
-      const fx = (shot.width - view.width) / dpr
-      const fy = (shot.height - view.height) / dpr
-      studio.setPan(fx > 0 ? start.pan.x - (e.clientX - start.x) / fx : 0.5, fy > 0 ? start.pan.y - (e.clientY - start.y) / fy : 0.5, true)
-    }
-    const up = () => {
-      target.removeEventListener('pointermove', move)
-      target.removeEventListener('pointerup', up)
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', up)
-  }
-
-  function dragWipe(event: PointerEvent<HTMLDivElement>) {
-    event.stopPropagation()
-    const frame = canvas.current!.getBoundingClientRect()
-    const target = event.currentTarget
-    target.setPointerCapture(event.pointerId)
-    const move = (e: globalThis.PointerEvent) => studio.moveWipe((e.clientX - frame.left) / frame.width)
-    const up = () => {
-      target.removeEventListener('pointermove', move)
-      target.removeEventListener('pointerup', up)
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', up)
-  }
-
-  const sideName = side === 'film' ? 'without film' : 'as it entered'
+  const main = before && other ? other : picture
   return (
-    <main ref={box} aria-label="Picture" className="relative flex h-full items-center justify-center overflow-hidden" style={{ background: surrounds[surround] }}>
-      <div className="relative" style={{ width, height, cursor: zoom === 'full' ? 'grab' : 'default' }} onPointerDown={drag} onDoubleClick={(e) => toggleZoom(e.nativeEvent, canvas.current!)}>
-        <canvas ref={canvas} data-testid="picture" data-stage={picture?.reply.stage} data-seq={picture?.reply.seq} className="h-full w-full" style={{ imageRendering: picture?.reply.stage === 'exact' ? 'pixelated' : 'auto' }} />
-        {wipe !== null && !before && (
-          <div
-            role="slider"
-            tabIndex={0}
-            aria-label="Wipe"
-            aria-valuenow={Math.round(wipe * 100)}
-            className="absolute -bottom-1 -top-1 w-4 -translate-x-1/2 cursor-ew-resize"
-            style={{ left: `${100 * wipe}%` }}
-            onPointerDown={dragWipe}
-            onKeyDown={(e) => {
-              if (e.key === 'ArrowLeft') studio.moveWipe(wipe - 0.02)
-              if (e.key === 'ArrowRight') studio.moveWipe(wipe + 0.02)
-            }}
-          >
-            <div className="mx-auto h-full w-px bg-white mix-blend-difference" />
-            <span className="absolute bottom-3 right-3 whitespace-nowrap rounded-sm bg-black/60 px-1.5 text-xs text-white">{sideName}</span>
-          </div>
-        )}
-        {adds && !before && <span className="absolute bottom-2 left-2 rounded-sm bg-black/60 px-1.5 text-xs text-white">what {adds} adds, four times over, on mid grey</span>}
-        {before && <span className="absolute bottom-2 left-2 rounded-sm bg-black/60 px-1.5 text-xs text-white">{sideName}</span>}
+    <main ref={box} aria-label="Picture" className="relative flex h-full items-center justify-center overflow-hidden" style={{ background: surrounds[surround], gap: GAP / dpr }}>
+      {beside && (
+        <div className="relative shrink-0 overflow-hidden" style={{ width, height }}>
+          <Screen picture={other} label="other" />
+          <Captions side="other" />
+        </div>
+      )}
+      <Hand width={width} height={height}>
+        <Screen picture={main} over={layout === 'wipe' && !before ? other : null} label="picture" />
+        {layout === 'wipe' && !before && !playing && <WipeLine />}
+        <BoxFrame />
+        <Captions side="own" />
         {shot && !shot.encoding && (
-          <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.setDeclaring(true)}>
+          <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.set({ declaring: true, strip: {} })}>
             Undeclared: shown as if it were BT.709 video. Press to say how the camera recorded it.
           </button>
         )}
@@ -129,15 +81,177 @@ export function PictureView() {
             Frame {shot.first + frame} is missing from the sequence.
           </div>
         )}
-      </div>
+      </Hand>
+      <Legend />
+      <Navigator />
+      <ReadOut />
       {!shot && <p className="absolute text-dim">Add a shot to begin.</p>}
     </main>
   )
 }
 
-function toggleZoom(event: MouseEvent, canvas: HTMLCanvasElement) {
-  const { zoom } = studio.get()
-  if (zoom === 'full') return studio.setZoom('fit')
-  const r = canvas.getBoundingClientRect()
-  studio.setZoom('full', { x: (event.clientX - r.left) / r.width, y: (event.clientY - r.top) / r.height })
+/** A canvas with a picture, and perhaps another over it up to the wipe's line. The open shot's takes what is played. */
+function Screen({ picture, over = null, label }: { picture: Picture | null; over?: Picture | null; label: 'picture' | 'other' }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const wipe = judge.use((s) => s.wipe)
+  const stage = picture?.reply.stage
+
+  useEffect(() => {
+    const c = canvas.current!
+    if (!picture) {
+      c.width = 1
+      c.height = 1
+      return
+    }
+    put(c, picture)
+    if (!over) return
+    const ink = c.getContext('2d')!
+    const scratch = new OffscreenCanvas(over.image.width, over.image.height)
+    scratch.getContext('2d')!.putImageData(over.image, 0, 0)
+    ink.save()
+    // everything on the far side of the line, which stands upright at 0°
+    ink.translate(wipe.x * c.width, wipe.y * c.height)
+    ink.rotate((wipe.turn * Math.PI) / 180)
+    const far = 2 * (c.width + c.height)
+    ink.beginPath()
+    ink.rect(-far, -far, far, 2 * far)
+    ink.clip()
+    ink.setTransform(1, 0, 0, 1, 0, 0)
+    ink.imageSmoothingEnabled = over.image.width !== c.width
+    ink.drawImage(scratch, 0, 0, c.width, c.height)
+    ink.restore()
+  }, [picture, over, wipe])
+
+  useEffect(() => {
+    if (label !== 'picture') return
+    const c = canvas.current!
+    player.paint = (p) => {
+      put(c, p)
+      c.dataset.presented = String(player.presented + 1)
+    }
+    return () => {
+      player.paint = null
+    }
+  }, [label])
+
+  return <canvas ref={canvas} data-testid={label} data-stage={stage} data-seq={picture?.reply.seq} className="h-full w-full" style={{ imageRendering: stage === 'draft' ? 'auto' : 'pixelated' }} />
+}
+
+function put(c: HTMLCanvasElement, p: Picture) {
+  if (c.width !== p.image.width || c.height !== p.image.height) {
+    c.width = p.image.width
+    c.height = p.image.height
+  }
+  c.getContext('2d')!.putImageData(p.image, 0, 0)
+}
+
+/** What a hand does on the picture: pan, zoom, read a pixel, draw a box. */
+function Hand({ width, height, children }: { width: number; height: number; children: ReactNode }) {
+  const zoom = useStudio((s) => s.zoom)
+  const box = useRef<HTMLDivElement>(null)
+  const turned = useRef(0)
+
+  const share = (e: { clientX: number; clientY: number }) => {
+    const r = box.current!.getBoundingClientRect()
+    const hold = (v: number) => Math.max(0, Math.min(1, v))
+    return { x: hold((e.clientX - r.left) / r.width), y: hold((e.clientY - r.top) / r.height) }
+  }
+
+  function down(event: PointerEvent<HTMLDivElement>) {
+    if (event.button !== 0) return
+    if (event.shiftKey) return drag(event, drawBox(share(event)))
+    const shot = studio.shot
+    if (zoom === 'fit' || !shot) return
+    const start = { x: event.clientX, y: event.clientY, pan: studio.get().pan }
+    const dpr = window.devicePixelRatio
+    drag(event, (e, rest) => {
+      const seen = studio.seen()!
+      const fx = ((shot.width - seen.cropWidth!) * zoom) / dpr
+      const fy = ((shot.height - seen.cropHeight!) * zoom) / dpr
+      studio.setPan(fx > 0 ? start.pan.x - (e.clientX - start.x) / fx : 0.5, fy > 0 ? start.pan.y - (e.clientY - start.y) / fy : 0.5, !rest)
+    })
+  }
+
+  function drawBox(from: { x: number; y: number }) {
+    return (e: { clientX: number; clientY: number }, rest: boolean) => {
+      const to = share(e)
+      const b = { x0: Math.min(from.x, to.x), y0: Math.min(from.y, to.y), x1: Math.max(from.x, to.x), y1: Math.max(from.y, to.y) }
+      if (b.x1 - b.x0 > 0.005 && b.y1 - b.y0 > 0.005) {
+        if (rest) setBox(b)
+        else scopes.set({ box: b })
+      } else if (rest) setBox(null)
+    }
+  }
+
+  function wheel(e: WheelEvent) {
+    turned.current += e.deltaY
+    if (Math.abs(turned.current) < 40) return
+    zoomBy(turned.current < 0 ? 1 : -1, share(e))
+    turned.current = 0
+  }
+
+  return (
+    <div
+      ref={box}
+      className="relative shrink-0 overflow-hidden"
+      style={{ width, height, cursor: zoom === 'fit' ? 'crosshair' : 'grab' }}
+      onPointerDown={down}
+      onPointerMove={(e) => probe(share(e))}
+      onPointerLeave={() => probe(null)}
+      onWheel={wheel}
+      onDoubleClick={(e) => (zoom === 'fit' ? zoomTo(1, share(e)) : studio.setZoom('fit'))}
+    >
+      {children}
+    </div>
+  )
+}
+
+/** Follows the pointer from a press to its release, which counts as coming to rest. */
+export function drag(event: PointerEvent<HTMLElement>, move: (e: globalThis.PointerEvent, rest: boolean) => void) {
+  const target = event.currentTarget
+  target.setPointerCapture(event.pointerId)
+  const go = (e: globalThis.PointerEvent) => move(e, false)
+  const up = (e: globalThis.PointerEvent) => {
+    target.removeEventListener('pointermove', go)
+    target.removeEventListener('pointerup', up)
+    move(e, true)
+  }
+  target.addEventListener('pointermove', go)
+  target.addEventListener('pointerup', up)
+}
+
+const zooms: Zoom[] = ['fit', 1, 2, 4]
+
+/** Goes to the next larger or smaller size, keeping what lies under the pointer. */
+export function zoomBy(steps: 1 | -1, at = { x: 0.5, y: 0.5 }) {
+  const next = zooms[zooms.indexOf(studio.get().zoom) + steps]
+  if (next) zoomTo(next, at)
+}
+
+export function zoomTo(zoom: Zoom, at: { x: number; y: number }) {
+  const shot = studio.shot
+  const seen = studio.seen()
+  if (zoom === 'fit' || !shot || !seen) return studio.setZoom('fit')
+  // the point of the shot under the pointer
+  const px = seen.cropWidth ? seen.x! + at.x * seen.cropWidth : at.x * shot.width
+  const py = seen.cropHeight ? seen.y! + at.y * seen.cropHeight : at.y * shot.height
+  const room = studio.room()
+  const w = Math.min(Math.ceil(room.width / zoom), shot.width)
+  const h = Math.min(Math.ceil(room.height / zoom), shot.height)
+  const pan = (point: number, share: number, part: number, whole: number) => (whole > part ? Math.max(0, Math.min(1, (point - share * part) / (whole - part))) : 0.5)
+  studio.setZoom(zoom, { x: pan(px, at.x, w, shot.width), y: pan(py, at.y, h, shot.height) })
+}
+
+/** The box that the scopes are restricted to. */
+function BoxFrame() {
+  const box = scopes.use((s) => s.box)
+  if (!box) return null
+  const percent = (v: number) => `${100 * v}%`
+  return (
+    <div
+      className="pointer-events-none absolute border border-white mix-blend-difference"
+      style={{ left: percent(box.x0), top: percent(box.y0), width: percent(box.x1 - box.x0), height: percent(box.y1 - box.y0) }}
+      data-testid="box"
+    />
+  )
 }

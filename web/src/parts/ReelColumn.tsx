@@ -2,7 +2,8 @@ import { useEffect, useRef, type MouseEvent } from 'react'
 import type { Shot } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
-import { studio, useStudio } from '../state/studio'
+import { choose, setDeclaring } from '../state/footage'
+import { useStudio } from '../state/studio'
 
 /** The shots as frames on a strip, by reel and scene. */
 export function ReelColumn() {
@@ -24,7 +25,7 @@ export function ReelColumn() {
         <div className="grid gap-1.5 border-t border-line p-2">
           <span className="text-soft">{selection.length} chosen</span>
           <Tip help="Say how the camera recorded all chosen shots, in one act" side="right">
-            <Button onClick={() => studio.setDeclaring(true)}>Declare</Button>
+            <Button onClick={() => setDeclaring(true)}>Declare</Button>
           </Tip>
         </div>
       )}
@@ -44,11 +45,11 @@ function Frame({ shot }: { shot: Shot }) {
     c.height = thumb.image.height
     c.getContext('2d')!.putImageData(thumb.image, 0, 0)
   }, [thumb])
-  const choose = (e: MouseEvent) => studio.choose(shot.id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one')
+  const press = (e: MouseEvent) => choose(shot.id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one')
   const missing = shot.gaps.reduce((n, g) => n + g.last - g.first + 1, 0)
   return (
     <Tip help={`${shot.name}: ${shot.width} × ${shot.height}, ${shot.frames > 1 ? `${shot.frames} frames` : 'a still'}. ${shot.says}`} side="right">
-      <button type="button" aria-pressed={open} data-chosen={chosen} className="mb-2 block w-full text-left" onClick={choose}>
+      <button type="button" aria-pressed={open} data-chosen={chosen} className="mb-2 block w-full text-left" onClick={press}>
         <div className={`aspect-video w-full overflow-hidden rounded-[2px] bg-black outline ${open ? 'outline-2 outline-plum' : chosen ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
           <canvas ref={canvas} className="h-full w-full object-contain" />
         </div>

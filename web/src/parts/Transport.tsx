@@ -1,13 +1,17 @@
 import { Slider } from 'radix-ui'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
+import { mark } from '../state/footage'
+import { judge, setShow, type Show } from '../state/judge'
+import { player } from '../state/player'
+import { scopes, setDock } from '../state/scopes'
 import { shotOf, studio, useStudio } from '../state/studio'
 
 /** Where in the shot we are, and which picture is on the screen. */
 export function Transport() {
   const shot = useStudio(shotOf)
   const frame = useStudio((s) => s.frame)
-  const playing = useStudio((s) => s.playing)
+  const { playing, rate: shownRate, kept } = player.use((s) => s)
   const zoom = useStudio((s) => s.zoom)
   const view = useStudio((s) => s.view)
   const stage = useStudio((s) => s.picture?.reply.stage)
@@ -23,7 +27,7 @@ export function Transport() {
   const marked = shot.in > 0 || shot.out > 0
   const fitted = Math.round(100 * Math.min(1, view.width / shot.width, view.height / shot.height))
   return (
-    <div className="flex items-center gap-2.5 border-t border-line px-3" role="group" aria-label="Transport">
+    <div className="flex h-full items-center gap-2.5 border-t border-line px-3" role="group" aria-label="Transport">
       {moving ? (
         <>
           <Tip help="A frame back" keys="," side="top">
@@ -31,9 +35,9 @@ export function Transport() {
               ‹
             </Button>
           </Tip>
-          <Tip help="Play at the shot’s rate in quick pictures; frames are left out when the machine cannot keep up" keys="Space" side="top">
-            <Button className="w-14" active={playing} onClick={() => studio.togglePlay()}>
-              {playing ? 'Stop' : 'Play'}
+          <Tip help="Play from in to out, round and round, every frame in full quality. The bar shows what is ready; until then the exact rate is told" keys="Space" side="top">
+            <Button className="w-14" active={playing === 'shot'} onClick={() => player.toggle('shot')}>
+              {playing === 'shot' ? 'Stop' : 'Play'}
             </Button>
           </Tip>
           <Tip help="A frame forward" keys="." side="top">
@@ -55,6 +59,9 @@ export function Transport() {
           >
             <Slider.Track className="relative h-[3px] grow bg-line">
               <Slider.Range className="absolute h-full bg-dim" />
+              {kept.map(([from, to]) => (
+                <span key={from} className="absolute -bottom-[4px] h-[2px] bg-plumdeep" style={{ left: `${place(from)}%`, width: `${Math.max(0.3, place(to - 1) - place(from))}%` }} data-testid="kept" />
+              ))}
               {shot.gaps.map((g) => (
                 <span key={g.first} className="absolute -top-[2px] h-[7px] bg-amber" style={{ left: `${place(g.first - 0.5)}%`, width: `${Math.max(0.3, place(g.last + 0.5) - place(g.first - 0.5))}%` }} />
               ))}
@@ -63,12 +70,12 @@ export function Transport() {
             <Slider.Thumb aria-label="Frame" className="block h-[14px] w-[3px] rounded-[1px] bg-text outline-offset-4" />
           </Slider.Root>
           <Tip help="The first frame that counts: deliveries begin here. Again takes it away" keys="I" side="top">
-            <Button active={shot.in > 0} onClick={() => void studio.mark('in')}>
+            <Button active={shot.in > 0} onClick={() => void mark('in')}>
               In
             </Button>
           </Tip>
           <Tip help="The last frame that counts: deliveries end here. Again takes it away" keys="O" side="top">
-            <Button active={shot.out > 0} onClick={() => void studio.mark('out')}>
+            <Button active={shot.out > 0} onClick={() => void mark('out')}>
               Out
             </Button>
           </Tip>
@@ -76,16 +83,53 @@ export function Transport() {
       ) : (
         <span className="grow text-dim">Still, {shot.width} × {shot.height}</span>
       )}
+      <Tip help="Holds this frame and lets time go on: only grain and what else moves by itself is moving" keys="H" side="top">
+        <Button active={playing === 'held'} onClick={() => player.toggle('held')}>
+          Held
+        </Button>
+      </Tip>
+      <Views />
       <Tip help={stage === 'exact' ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.` : 'A quick draft; the exact picture follows when the hand rests.'} side="top">
-        <span className={`w-10 text-right ${stage === 'exact' ? 'text-soft' : 'text-dim'}`} data-testid="stage">
-          {stage ?? ''}
+        <span className={`w-14 whitespace-nowrap text-right ${stage === 'exact' ? 'text-soft' : 'text-dim'}`} data-testid="stage">
+          {playing ? (shownRate ? `${shownRate.toFixed(1)} fps` : '') : (stage ?? '')}
         </span>
       </Tip>
-      <Tip help="Fit the frame, or show it one to one: grain is judged there" keys="Z" side="top">
-        <Button className="w-[84px] whitespace-nowrap px-1" onClick={() => studio.setZoom(zoom === 'fit' ? 'full' : 'fit')}>
-          {zoom === 'fit' ? `fit ${fitted} %` : '1 : 1'}
+      <Tip help="Fit the frame, or show it one to one: grain is judged there. The wheel over the picture, + and − go on to 2 : 1 and 4 : 1" keys="Z" side="top">
+        <Button className="w-[72px] whitespace-nowrap px-1" onClick={() => studio.setZoom(zoom === 'fit' ? 1 : 'fit')}>
+          {zoom === 'fit' ? `fit ${fitted} %` : `${zoom} : 1`}
         </Button>
       </Tip>
     </div>
+  )
+}
+
+const views: { id: Show; label: string; help: string; keys: string }[] = [
+  { id: 'false', label: 'False colour', help: 'Scene light in stops from mid grey, in bands that say what they are for', keys: 'X' },
+  { id: 'clip-display', label: 'Clipping', help: 'What is black or white on the display, channel by channel; with Shift, what has run out of the negative', keys: 'C, Shift C' },
+]
+
+/** The picture measured, in place of the picture, and the scopes. */
+function Views() {
+  const show = judge.use((s) => s.show)
+  const open = scopes.use((s) => s.dock.open)
+  return (
+    <>
+      {views.map((v) => (
+        <Tip key={v.id} help={v.help} keys={v.keys} side="top">
+          <Button
+            className="whitespace-nowrap"
+            active={show === v.id || (v.id === 'clip-display' && show === 'clip-film')}
+            onClick={(e) => setShow(v.id === 'clip-display' && (e.shiftKey || show === 'clip-film') ? 'clip-film' : v.id)}
+          >
+            {v.id === 'clip-display' && show === 'clip-film' ? 'Clipping of film' : v.label}
+          </Button>
+        </Tip>
+      ))}
+      <Tip help="Waveform, parade, vectorscope, histogram, chromaticity" keys="G" side="top">
+        <Button active={open} onClick={() => setDock({ open: !open })}>
+          Scopes
+        </Button>
+      </Tip>
+    </>
   )
 }

@@ -1,11 +1,14 @@
-import { useSyncExternalStore } from 'react'
-import { api, Refusal, send } from '../api/client'
-import type { Added, Delivery, Desk, Edit, Kept, Look, Own, Reel, Shot } from '../api/types.gen'
+import { api, Refusal } from '../api/client'
+import type { Delivery, Desk, Edit, Look, Probe, Reel, Request, Shot, View } from '../api/types.gen'
 import { Wire, type Picture } from '../api/window'
+import { comparing, judge, shown } from './judge'
 import { applied } from './look'
+import { loadPins, pinboard } from './pins'
+import { player } from './player'
+import { asks, receiveTrace, scopes } from './scopes'
+import { Store } from './store'
 
-/** What the other side of a comparison shows. */
-export type Other = 'film' | 'entered'
+export type Zoom = 'fit' | 1 | 2 | 4
 
 export interface State {
   desk: Desk | null
@@ -18,31 +21,25 @@ export interface State {
   saving: boolean
   message: string
   picture: Picture | null
-  other: Picture | null
   ribbon: Picture | null
   thumbs: Record<number, Picture>
-  /** Held: the other side in place of the picture. Wipe: a line between them, 0…1, or null. */
-  before: boolean
-  wipe: number | null
-  otherSide: Other
-  zoom: 'fit' | 'full'
+  zoom: Zoom
+  /** Where the seen part lies in what does not fit, in shares. */
   pan: { x: number; y: number }
+  /** The room for the picture in pixels of the screen. */
   view: { width: number; height: number }
   band: { width: number; height: number }
   surround: number
+  /** Nothing but the picture. */
+  alone: boolean
   deliveries: Delivery[]
-  playing: boolean
   /** The chosen shots, the open one among them. */
   selection: number[]
   /** The sheet that compares encodings is open; its pictures by encoding. */
   declaring: boolean
   strip: Record<string, Picture>
   /** How far the sending of files is, 0…1. */
-  /** The step whose contribution is shown in place of the picture, as station.kind. */
-  adds: string
   sending: number | null
-  /** Encodings and tables that a person has added. */
-  kept: Kept[]
 }
 
 const start: State = {
@@ -56,68 +53,67 @@ const start: State = {
   saving: false,
   message: '',
   picture: null,
-  other: null,
   ribbon: null,
   thumbs: {},
-  before: false,
-  wipe: null,
-  otherSide: 'film',
   zoom: 'fit',
   pan: { x: 0.5, y: 0.5 },
   view: { width: 0, height: 0 },
   band: { width: 0, height: 0 },
   surround: 1,
+  alone: false,
   deliveries: [],
-  playing: false,
   selection: [],
   declaring: false,
   strip: {},
-  adds: '',
   sending: null,
-  kept: [],
 }
 
-/** The page's state and everything a hand can do to it. Looks live in the parts; behaviour lives here. */
-class Studio {
-  private state = start
-  private listeners = new Set<() => void>()
-  private wire = new Wire()
+/** The page's state and what a hand does to the open shot. Looks live in the parts; behaviour lives here and beside. */
+class Studio extends Store<State> {
+  readonly wire = new Wire()
   private queue: { shot: number; edit: Edit }[] = []
   private sending = false
   private rest = 0
   private ribbonRest = 0
   private frameRest = 0
-  private playTimer = 0
-
-  subscribe = (listener: () => void) => {
-    this.listeners.add(listener)
-    return () => this.listeners.delete(listener)
-  }
-  get = () => this.state
-
-  private set(change: Partial<State>) {
-    this.state = { ...this.state, ...change }
-    for (const listener of this.listeners) listener()
-  }
+  private restsRest = 0
+  private soon = 0
 
   get shot(): Shot | undefined {
-    return shotOf(this.state)
+    return shotOf(this.get())
+  }
+  get reel(): Reel | undefined {
+    const { reels, shotId } = this.get()
+    return reels.find((r) => r.shots.some((s) => s.id === shotId))
   }
 
   async begin() {
     this.wire.onState = (connected) => this.set({ connected })
     this.wire.listen('picture', (reply, image) => {
       if (reply.problem) this.set({ message: reply.problem })
-      else if (image) this.set({ picture: { reply, image } })
+      else if (image && !player.get().playing) {
+        this.set({ picture: { reply, image } })
+        if (reply.bands) judge.set({ bands: reply.bands })
+      }
     })
-    this.wire.listen('other', (reply, image) => image && this.set({ other: { reply, image } }))
+    this.wire.listen('other', (reply, image) => {
+      if (reply.problem) this.set({ message: reply.problem })
+      else if (image) judge.set({ other: { reply, image } })
+    })
     this.wire.listen('ribbon', (reply, image) => image && this.set({ ribbon: { reply, image } }))
     this.wire.listen('thumb', (reply, image) => {
-      if (image) this.set({ thumbs: { ...this.state.thumbs, [Number(reply.channel.slice(6))]: { reply, image } } })
+      if (image) this.set({ thumbs: { ...this.get().thumbs, [Number(reply.channel.slice(6))]: { reply, image } } })
     })
     this.wire.listen('strip', (reply, image) => {
-      if (image) this.set({ strip: { ...this.state.strip, [reply.channel.slice(6)]: { reply, image } } })
+      if (image) this.set({ strip: { ...this.get().strip, [reply.channel.slice(6)]: { reply, image } } })
     })
+    this.wire.listen('pin', (reply, image) => {
+      if (image) pinboard.set({ pictures: { ...pinboard.get().pictures, [Number(reply.channel.slice(4))]: { reply, image } } })
+    })
+    this.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
+    this.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
+    this.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))
+    this.wire.listen('rests', (reply) => reply.rests && judge.set({ rests: reply.rests }))
     this.wire.listen('delivery', (reply) => reply.delivery && this.noteDelivery(reply.delivery))
     this.wire.open()
     try {
@@ -128,29 +124,37 @@ class Studio {
       const shot = shots.find((s) => s.id === remembered) ?? shots[0]
       if (shot) this.openShot(shot.id)
       for (const s of shots) this.askThumb(s)
+      await loadPins()
     } catch (error) {
       this.complain(error)
     }
   }
 
   complain(error: unknown) {
-    this.set({ message: error instanceof Refusal ? error.message : String(error) })
+    this.tell(error instanceof Refusal ? error.message : String(error))
   }
-  dismiss = () => this.set({ message: '' })
+  tell(message: string) {
+    this.set({ message })
+  }
+  dismiss = () => this.tell('')
 
   openShot(id: number) {
-    const shot = this.state.reels.flatMap((r) => r.shots).find((s) => s.id === id)
+    const shot = this.get().reels.flatMap((r) => r.shots).find((s) => s.id === id)
     if (!shot) return
     localStorage.setItem('shot', String(id))
-    this.stop()
-    const selection = this.state.selection.includes(id) ? this.state.selection : [id]
-    this.set({ shotId: id, adds: '', selection, look: shot.look as Look, frame: shot.frame, picture: null, other: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
+    player.stop()
+    const selection = this.get().selection.includes(id) ? this.get().selection : [id]
+    judge.set({ show: '', step: '', other: null, rests: {}, bands: [] })
+    scopes.set({ box: null, reading: null })
+    this.set({ shotId: id, selection, look: shot.look as Look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     this.look(false)
   }
 
   step(by: number) {
     const shot = this.shot
-    if (shot) this.seek((this.state.frame + by + shot.frames) % shot.frames)
+    if (!shot) return
+    player.stop()
+    this.seek((this.get().frame + by + shot.frames) % shot.frames)
   }
 
   seek(frame: number, hurry = false) {
@@ -159,34 +163,20 @@ class Studio {
     frame = Math.max(0, Math.min(shot.frames - 1, frame))
     this.set({ frame })
     this.look(hurry)
-    clearTimeout(this.frameRest)
-    this.frameRest = window.setTimeout(() => {
-      api.frame(shot.id, frame).catch((e) => this.complain(e))
-      this.replaceShot({ ...shotOf(this.state)!, frame })
-    }, 400)
+    this.rememberFrame()
   }
 
-  togglePlay() {
-    if (this.state.playing) return this.stop()
+  /** Tells the server where the shot is looked at, when the hand rests. */
+  rememberFrame() {
     const shot = this.shot
-    if (!shot || shot.frames < 2) return
-    this.set({ playing: true })
-    const began = performance.now()
-    const from = this.state.frame
-    this.playTimer = window.setInterval(() => {
-      const at = (from + Math.floor(((performance.now() - began) / 1000) * (shot.rate || 24))) % shot.frames
-      if (at !== this.state.frame) {
-        this.set({ frame: at })
-        this.ask('picture', true, '')
-      }
-    }, 20)
-  }
-  stop() {
-    clearInterval(this.playTimer)
-    if (this.state.playing) {
-      this.set({ playing: false })
-      this.look(false)
-    }
+    clearTimeout(this.frameRest)
+    if (!shot) return
+    this.frameRest = window.setTimeout(() => {
+      const { frame } = this.get()
+      if (this.shot?.id !== shot.id || shot.frame === frame) return
+      api.frame(shot.id, frame).catch((e) => this.complain(e))
+      this.replaceShot({ ...this.shot, frame })
+    }, 400)
   }
 
   chooseStation(station: string) {
@@ -194,18 +184,20 @@ class Studio {
   }
 
   setView(width: number, height: number) {
-    if (width === this.state.view.width && height === this.state.view.height) return
+    const { view } = this.get()
+    if (width === view.width && height === view.height) return
     this.set({ view: { width, height } })
-    this.look(false)
+    this.resee()
   }
   setBand(width: number, height: number) {
-    if (width === this.state.band.width && height === this.state.band.height) return
+    const { band } = this.get()
+    if (width === band.width && height === band.height) return
     this.set({ band: { width, height } })
     this.askRibbon()
   }
-  setZoom(zoom: State['zoom'], pan = this.state.pan) {
+  setZoom(zoom: Zoom, pan = this.get().pan) {
     this.set({ zoom, pan })
-    this.look(false)
+    this.resee()
   }
   setPan(x: number, y: number, hurry: boolean) {
     const clamp = (v: number) => Math.max(0, Math.min(1, v))
@@ -215,35 +207,22 @@ class Studio {
   setSurround(surround: number) {
     this.set({ surround })
   }
-
-  setBefore(before: boolean) {
-    if (before === this.state.before) return
-    this.set({ before })
-    if (before) this.ask('other', false, this.state.otherSide)
-  }
-  toggleWipe() {
-    this.set({ wipe: this.state.wipe === null ? 0.5 : null })
-    if (this.state.wipe !== null) this.ask('other', false, this.state.otherSide)
-  }
-  moveWipe(wipe: number) {
-    this.set({ wipe: Math.max(0, Math.min(1, wipe)) })
-  }
-  setOther(otherSide: Other) {
-    this.set({ otherSide, other: null })
-    this.ask('other', false, otherSide)
+  setAlone(alone: boolean) {
+    this.set({ alone })
   }
 
   /** Changes the look on the screen at once, and on the disk as fast as the server answers. */
   edit(edit: Edit, hurry = false) {
-    const { look, desk, shotId } = this.state
+    const { look, desk, shotId } = this.get()
     if (!look || !desk) return
+    player.stop()
     if (['set', 'reset', 'clear', 'on', 'off', 'strength'].includes(edit.op)) {
       this.set({ look: applied(look, edit, desk.kinds) })
       this.look(hurry)
     }
     // while one edit is on its way, later ones of the same gesture replace each other
     const last = this.queue[this.queue.length - 1]
-    if (this.queue.length > (this.sending ? 1 : 0) && last && edit.gesture && last.shot === shotId && last.edit.gesture === edit.gesture && last.edit.setting === edit.setting)
+    if (this.queue.length > (this.sending ? 1 : 0) && last && edit.gesture && last.shot === shotId && last.edit.gesture === edit.gesture && last.edit.setting === edit.setting && last.edit.kind === edit.kind)
       last.edit = edit
     else this.queue.push({ shot: shotId, edit })
     void this.send()
@@ -269,22 +248,32 @@ class Studio {
     this.set({ saving: false })
   }
 
+  /** Waits until every change is on the disk. */
+  async settled() {
+    while (this.sending) await new Promise((done) => setTimeout(done, 20))
+  }
+
   /** Takes the server's state of a shot over; the look only when nothing of ours is on its way. */
-  private replaceShot(fresh: Shot, withLook = false) {
-    const reels = this.state.reels.map((r) => ({ ...r, shots: r.shots.map((s) => (s.id === fresh.id ? fresh : s)) }))
+  replaceShot(fresh: Shot, withLook = false) {
+    const reels = this.get().reels.map((r) => ({ ...r, shots: r.shots.map((s) => (s.id === fresh.id ? fresh : s)) }))
     this.set({ reels })
-    if (withLook && fresh.id === this.state.shotId && JSON.stringify(fresh.look) !== JSON.stringify(this.state.look)) {
+    if (withLook && fresh.id === this.get().shotId && JSON.stringify(fresh.look) !== JSON.stringify(this.get().look)) {
       this.set({ look: fresh.look as Look })
       this.look(false)
     }
   }
 
+  /** Shows a shot as the server has it now. */
+  take(fresh: Shot) {
+    this.replaceShot(fresh)
+    this.set({ look: fresh.look as Look })
+    this.look(false)
+  }
+
   private async reload() {
     try {
-      const reels = await api.reels()
-      this.set({ reels })
-      const shot = this.shot
-      if (shot) this.set({ look: shot.look as Look })
+      this.set({ reels: await api.reels() })
+      if (this.shot) this.set({ look: this.shot.look as Look })
       this.look(false)
     } catch (error) {
       this.complain(error)
@@ -293,183 +282,17 @@ class Studio {
 
   async undo() {
     const shot = this.shot
-    if (!shot?.undo) return
-    await this.travel(() => api.undo(shot.id))
+    if (shot?.undo) await this.travel(() => api.undo(shot.id))
   }
   async redo() {
     const shot = this.shot
-    if (!shot?.redo) return
-    await this.travel(() => api.redo(shot.id))
+    if (shot?.redo) await this.travel(() => api.redo(shot.id))
   }
   private async travel(call: () => Promise<Shot>) {
+    player.stop()
     try {
-      const fresh = await call()
-      this.replaceShot(fresh)
-      this.set({ look: fresh.look as Look })
-      this.look(false)
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
-  /** Chooses a shot: alone, in or out of the selection, or all from the open one to it. */
-  choose(id: number, how: 'one' | 'toggle' | 'range') {
-    const { selection, shotId } = this.state
-    const ids = this.state.reels.flatMap((r) => r.shots.map((s) => s.id))
-    if (how === 'one') this.set({ selection: [id] })
-    else if (how === 'range') {
-      const [a, b] = [ids.indexOf(shotId), ids.indexOf(id)].sort((x, y) => x - y)
-      this.set({ selection: ids.slice(a, b! + 1) })
-    } else if (id !== shotId) return this.set({ selection: selection.includes(id) ? selection.filter((x) => x !== id) : [...selection, id] })
-    if (how === 'one') this.openShot(id)
-  }
-
-  /** Declares the encoding of the open shot, or of all that are chosen with it. */
-  async declare(id: string) {
-    const { selection, shotId } = this.state
-    try {
-      for (const shot of await api.declare(selection.includes(shotId) ? selection : [shotId], id)) {
-        this.replaceShot(shot, true)
-        this.askThumb(shot)
-      }
-      this.set({ declaring: false })
-      this.look(false)
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
-  /** Shows what a step adds in place of the picture, or the picture again. */
-  showAdds(step: string) {
-    this.set({ adds: step === this.state.adds ? '' : step })
-    this.look(false)
-  }
-
-  setDeclaring(declaring: boolean) {
-    this.set({ declaring, strip: {} })
-  }
-
-  /** Asks for the open frame under every encoding. */
-  askStrip() {
-    const { desk, shotId, frame, look } = this.state
-    const encodings = desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices
-    if (!look || !encodings) return
-    for (const e of encodings) this.wire.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })
-  }
-
-  async loadKept() {
-    try {
-      const [shelf, desk] = await Promise.all([api.shelf(), api.desk()])
-      this.set({ kept: shelf.kept, desk })
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
-  async keepEncoding(own: Own): Promise<boolean> {
-    try {
-      await api.keepEncoding(own)
-      await this.loadKept()
-      this.look(false)
-      return true
-    } catch (error) {
-      this.complain(error)
-      return false
-    }
-  }
-
-  async keepFiles(files: File[], after: string) {
-    try {
-      const got = await api.keepFiles(files, after)
-      if (got.problems.length > 0) this.set({ message: got.problems.join('\n') })
-      await this.loadKept()
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
-  async removeKept(id: number) {
-    try {
-      await api.removeKept(id)
-    } catch (error) {
-      this.complain(error)
-    }
-    await this.loadKept()
-  }
-
-  /** The reel that a person's own shots go to. */
-  private get rushes() {
-    return this.state.reels.find((r) => !r.demo) ?? this.state.reels[0]
-  }
-
-  async addShots(paths: string[]): Promise<boolean> {
-    const reel = this.rushes
-    if (!reel) return false
-    try {
-      return this.take(await api.addShots(reel.id, paths))
-    } catch (error) {
-      this.complain(error)
-      return false
-    }
-  }
-
-  private upload_: { stop: () => void } | null = null
-  async upload(files: File[]) {
-    const reel = this.rushes
-    if (!reel || files.length === 0) return
-    this.set({ sending: 0 })
-    try {
-      const job = send(reel.id, files, (sending) => this.set({ sending }))
-      this.upload_ = job
-      this.take(await job.done)
-    } catch (error) {
-      this.complain(error)
-    } finally {
-      this.set({ sending: null })
-    }
-  }
-  stopUpload() {
-    this.upload_?.stop()
-  }
-
-  /** Shows what came in, and tells what did not. */
-  private take(added: Added): boolean {
-    const reel = this.rushes!
-    this.set({ reels: this.state.reels.map((r) => (r.id === reel.id ? { ...r, shots: [...r.shots, ...added.shots] } : r)) })
-    for (const shot of added.shots) this.askThumb(shot)
-    const first = added.shots[0]
-    if (first) {
-      this.set({ selection: added.shots.map((s) => s.id) })
-      this.openShot(first.id)
-    }
-    if (added.problems.length > 0) this.set({ message: added.problems.slice(0, 3).join('\n') + (added.problems.length > 3 ? `\nand ${added.problems.length - 3} more` : '') })
-    return added.shots.length > 0
-  }
-
-  async removeShot(id: number) {
-    try {
-      await api.removeShot(id)
-      const reels = this.state.reels.map((r) => ({ ...r, shots: r.shots.filter((s) => s.id !== id) }))
-      this.set({ reels, selection: [] })
-      const next = reels.flatMap((r) => r.shots)[0]
-      if (next) this.openShot(next.id)
-      else this.set({ shotId: 0, look: null, picture: null, ribbon: null })
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
-  /** Puts in or out at the open frame; where it is already, takes it away. */
-  async mark(which: 'in' | 'out') {
-    const shot = this.shot
-    if (!shot || shot.frames < 2) return
-    const { frame } = this.state
-    const span = { in: shot.in, out: shot.out }
-    if (which === 'in') span.in = shot.in === frame ? 0 : frame
-    else span.out = shot.out === frame + 1 ? 0 : frame + 1
-    if (span.out !== 0 && span.in >= span.out) span[which === 'in' ? 'out' : 'in'] = 0
-    try {
-      this.replaceShot(await api.span(shot.id, span))
+      await this.settled()
+      this.take(await call())
     } catch (error) {
       this.complain(error)
     }
@@ -479,7 +302,7 @@ class Studio {
     const shot = this.shot
     if (!shot) return
     try {
-      this.noteDelivery(await api.deliver(shot.id, format, this.state.frame))
+      this.noteDelivery(await api.deliver(shot.id, format, this.get().frame))
     } catch (error) {
       this.complain(error)
     }
@@ -488,58 +311,120 @@ class Studio {
     await api.cancel(id).catch((e) => this.complain(e))
   }
   private noteDelivery(d: Delivery) {
-    const known = this.state.deliveries.find((x) => x.id === d.id)
+    const { deliveries } = this.get()
+    const known = deliveries.find((x) => x.id === d.id)
     if (known && known.state !== 'running' && d.state === 'running') return
-    this.set({ deliveries: known ? this.state.deliveries.map((x) => (x.id === d.id ? d : x)) : [d, ...this.state.deliveries] })
+    this.set({ deliveries: known ? deliveries.map((x) => (x.id === d.id ? d : x)) : [d, ...deliveries] })
   }
 
   /** Asks for the picture: a draft while a hand moves, the exact one when it rests. */
-  private look(hurry: boolean) {
+  look(hurry: boolean) {
     clearTimeout(this.rest)
-    this.ask('picture', hurry, '')
-    if (this.state.before || this.state.wipe !== null) this.ask('other', hurry, this.state.otherSide)
+    if (player.get().playing) return
+    this.askPicture(hurry)
+    this.askOther(hurry)
     if (hurry) this.rest = window.setTimeout(() => this.look(false), 160)
     this.askRibbon()
-    if (!hurry && this.shot) this.askThumb(this.shot)
+    if (!hurry) {
+      if (this.shot) this.askThumb(this.shot)
+      this.askRests()
+      player.fillSoon()
+    }
   }
 
-  private ask(channel: string, draft: boolean, compare: string) {
-    const { shotId, frame, look, view, zoom, pan } = this.state
+  /** Asks again when a few changes of size have come to rest. */
+  lookSoon() {
+    clearTimeout(this.soon)
+    this.soon = window.setTimeout(() => this.look(false), 60)
+  }
+
+  /** Asks for everything that depends on how the picture is seen. */
+  resee() {
+    if (player.get().playing) player.refit()
+    else this.look(false)
+  }
+
+  /** The view of the open shot: what of it is seen, and how large. */
+  seen(): View | null {
+    const { shotId, frame, look, zoom, pan } = this.get()
     const shot = this.shot
-    if (!shot || !look || view.width < 8) return
-    if (inGap(shot, frame)) return this.set(channel === 'picture' ? { picture: null } : { other: null })
-    const adds = channel === 'picture' ? this.state.adds : ''
-    const request = { shot: shotId, frame, look, compare, adds, width: view.width, height: view.height, draft }
-    if (zoom === 'full') {
-      const w = Math.min(view.width, shot.width)
-      const h = Math.min(view.height, shot.height)
-      const crop = { x: Math.round((shot.width - w) * pan.x), y: Math.round((shot.height - h) * pan.y), cropWidth: w, cropHeight: h }
-      this.wire.ask({ channel, view: { ...request, ...crop } })
-    } else this.wire.ask({ channel, view: request })
+    const room = this.room()
+    if (!shot || !look || room.width < 8) return null
+    const view: View = { shot: shotId, frame, look, width: room.width, height: room.height }
+    if (zoom === 'fit') return view
+    const w = Math.min(Math.ceil(room.width / zoom), shot.width)
+    const h = Math.min(Math.ceil(room.height / zoom), shot.height)
+    return { ...view, x: Math.round((shot.width - w) * pan.x), y: Math.round((shot.height - h) * pan.y), cropWidth: w, cropHeight: h }
+  }
+
+  /** The room for one picture: half of it when two stand side by side. */
+  room() {
+    const { view } = this.get()
+    return judge.get().layout === 'beside' ? { width: Math.floor((view.width - GAP) / 2), height: view.height } : view
+  }
+
+  private askPicture(draft: boolean) {
+    const view = this.seen()
+    const shot = this.shot
+    if (!view || !shot) return
+    if (inGap(shot, view.frame)) return this.set({ picture: null })
+    this.ask({ channel: 'picture', view: { ...view, ...shown(), draft }, scopes: asks() })
+  }
+
+  askOther(draft: boolean) {
+    const view = this.seen()
+    const shot = this.shot
+    const { dock } = scopes.get()
+    if (!view || !shot || !(comparing() || (dock.open && dock.under))) return
+    if (inGap(shot, view.frame)) return judge.set({ other: null })
+    this.ask({ channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks() : [] })
+  }
+
+  askProbe(probe: Probe) {
+    const view = this.seen()
+    if (view) this.ask({ channel: 'probe', view, probe })
+  }
+
+  askPin(pin: number) {
+    this.ask({ channel: `pin:${pin}`, pin, view: { shot: 0, frame: 0, width: 384, height: 384 } })
+  }
+
+  private askRests() {
+    clearTimeout(this.restsRest)
+    this.restsRest = window.setTimeout(() => {
+      const view = this.seen()
+      if (view && this.shot && !inGap(this.shot, view.frame)) this.ask({ channel: 'rests', view })
+    }, 500)
   }
 
   private askRibbon() {
     clearTimeout(this.ribbonRest)
     this.ribbonRest = window.setTimeout(() => {
-      const { shotId, frame, look, band } = this.state
+      const { shotId, frame, look, band } = this.get()
       const shot = this.shot
       if (!look || band.width < 8 || !shot || inGap(shot, frame)) return
-      this.wire.ask({
-        channel: 'ribbon',
-        view: { shot: shotId, frame, look, width: 0, height: 0 },
-        bandWidth: band.width,
-        bandHeight: band.height,
-      })
+      this.ask({ channel: 'ribbon', view: { shot: shotId, frame, look, width: 0, height: 0 }, bandWidth: band.width, bandHeight: band.height })
     }, 60)
   }
 
-  private askThumb(shot: Shot) {
-    const look = shot.id === this.state.shotId && this.state.look ? this.state.look : (shot.look as Look)
-    this.wire.ask({ channel: `thumb:${shot.id}`, view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look, width: 192, height: 192, draft: true } })
+  askThumb(shot: Shot) {
+    const { shotId, look } = this.get()
+    const now = shot.id === shotId && look ? look : (shot.look as Look)
+    this.ask({ channel: `thumb:${shot.id}`, view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true } })
+  }
+
+  ask(request: Omit<Request, 'seq'>) {
+    this.wire.ask(request)
+  }
+  unask(channel: string) {
+    this.wire.stop(channel)
   }
 }
 
-export const studio = new Studio()
+/** The room between two pictures side by side, in pixels of the screen. */
+export const GAP = 8
+
+export const studio = new Studio(start)
 
 export function shotOf(state: State): Shot | undefined {
   for (const r of state.reels) for (const s of r.shots) if (s.id === state.shotId) return s
@@ -553,5 +438,5 @@ export function inGap(shot: Shot, frame: number) {
 
 /** Reads the state in a part. */
 export function useStudio<T>(pick: (state: State) => T): T {
-  return useSyncExternalStore(studio.subscribe, () => pick(studio.get()))
+  return studio.use(pick)
 }

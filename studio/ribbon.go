@@ -1,0 +1,120 @@
+package studio
+
+import (
+	"context"
+	"fmt"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/path"
+)
+
+// Ribbon is the beam: the frame as it leaves each of the seven stations, side by side, each band w
+// pixels wide and h high, cut from the middle of the frame.
+func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
+	if w < 8 || h < 8 || w > 1024 || h > 1024 {
+		return nil, Bad("a band of %d×%d; each side goes from 8 to 1024", w, h)
+	}
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	shot, look, src := c.shot, c.look, c.src
+	n := len(path.Stations)
+	out := &Image{W: w * n, H: h, RGBA: make([]byte, 4*w*n*h), SourceW: shot.Width, SourceH: shot.Height}
+	bw := w
+	bh := max(1, w*shot.Height/shot.Width)
+	if bh < h {
+		bw, bh = h*shot.Width/shot.Height, h
+	}
+	for i, st := range path.Stations {
+		f, err := s.band(ctx, look, src, v.Frame, path.Raster{W: bw, H: bh}, st)
+		if err != nil {
+			return nil, fmt.Errorf("the %s band: %w", st, err)
+		}
+		f = f.Crop((f.W-w)/2, (f.H-h)/2, w, h)
+		px := rgba(f)
+		for y := range f.H {
+			copy(out.RGBA[4*(y*out.W+i*w):], px[4*y*f.W:4*(y+1)*f.W])
+		}
+	}
+	return out, nil
+}
+
+// band is the picture as it leaves a station, made visible.
+func (s *Studio) band(ctx context.Context, look *path.Look, src path.Source, n int, r path.Raster, st path.Station) (*frame.Frame, error) {
+	switch st {
+	case path.Intake:
+		f, err := src.Frame(ctx, n)
+		if err != nil {
+			return nil, wrapInput(err)
+		}
+		if look.Step(path.Intake, "encoding").Settings["id"] == "acescg" {
+			break // light has no code values to show
+		}
+		return frame.Scale(ctx, f, r.W, r.H)
+	case path.Negative:
+		if f, ok, err := s.againstLamp(ctx, look, src, n, r); ok || err != nil {
+			return f, err
+		}
+	}
+	// leave out what comes after the station; the screen always shows
+	part := look.Clone()
+	after := false
+	for _, t := range path.Stations {
+		if after && t != path.Screen {
+			delete(part.Stations, t)
+		}
+		after = after || t == st
+	}
+	tap := path.Finish
+	if st == path.Print {
+		if err := part.Set("screen.display.range", 0); err != nil {
+			return nil, err
+		}
+	}
+	if st == path.Intake || st == path.Balance || st == path.Lens || st == path.Negative {
+		part = part.WithoutFilm()
+	}
+	plan, err := path.Compile(ctx, part, r, tap)
+	if err != nil {
+		return nil, err
+	}
+	return s.render.Render(ctx, plan, src, n)
+}
+
+// againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
+func (s *Studio) againstLamp(ctx context.Context, look *path.Look, src path.Source, n int, r path.Raster) (f *frame.Frame, ok bool, err error) {
+	neg := path.NegativeOf(look)
+	if neg == nil {
+		return nil, false, nil
+	}
+	plan, err := path.Compile(ctx, look, r, path.Negative)
+	if err != nil {
+		return nil, false, err
+	}
+	d, err := s.render.Render(ctx, plan, src, n)
+	if err != nil {
+		return nil, false, wrapInput(err)
+	}
+	srgb, err := colour.FindDisplay("srgb")
+	if err != nil {
+		return nil, false, err
+	}
+	m := srgb.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(film.LampWhite(), srgb.Gamut.White.XYZ()))
+	w := srgb.Luminance()
+	f = frame.New(d.W, d.H, 3)
+	err = frame.Bands(ctx, d.H, 4, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			for x := range d.W {
+				v := m.Apply(film.Lamp(neg, [3]float64{float64(d.Row(0, y)[x]), float64(d.Row(1, y)[x]), float64(d.Row(2, y)[x])}))
+				v = colour.Fit([3]float64{v[0] * 1.35, v[1] * 1.35, v[2] * 1.35}, w)
+				for p := range 3 {
+					f.Row(p, y)[x] = float32(srgb.Encode(v[p]))
+				}
+			}
+		}
+	})
+	return f, true, err
+}

@@ -1,0 +1,253 @@
+package studio
+
+import (
+	"container/list"
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"sync"
+)
+
+// roll keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
+// What was used longest ago goes first. It is safe for concurrent use.
+type roll struct {
+	dir          string
+	memory, disk int64
+
+	mu     sync.Mutex
+	held   int64 // bytes in memory
+	filed  int64 // bytes on the disk
+	recent *list.List
+	byKey  map[string]*list.Element
+	next   int
+}
+
+type rolled struct {
+	key   string
+	image Image  // without pixels while they are on the disk
+	file  string // empty while they are in memory
+	size  int64
+}
+
+// newRoll makes an empty roll whose files lie in dir; what an earlier run left there is taken away.
+func newRoll(dir string, memory, disk int64) (*roll, error) {
+	if err := os.RemoveAll(dir); err != nil {
+		return nil, fmt.Errorf("clearing the frames of an earlier run: %w", err)
+	}
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return nil, fmt.Errorf("the folder for finished frames: %w", err)
+	}
+	return &roll{dir: dir, memory: memory, disk: disk, recent: list.New(), byKey: map[string]*list.Element{}}, nil
+}
+
+// has tells whether a frame is kept, without making it more recent.
+func (r *roll) has(key string) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.byKey[key] != nil
+}
+
+// full tells whether another frame of this size would push one out.
+func (r *roll) full(size int64) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.held+r.filed+size > r.memory+r.disk
+}
+
+func (r *roll) get(key string) (*Image, bool) {
+	r.mu.Lock()
+	e := r.byKey[key]
+	if e == nil {
+		r.mu.Unlock()
+		return nil, false
+	}
+	r.recent.MoveToFront(e)
+	k := *e.Value.(*rolled)
+	r.mu.Unlock()
+	im := k.image
+	if k.file != "" {
+		data, err := os.ReadFile(k.file)
+		if err != nil || int64(len(data)) != k.size {
+			r.drop(key) // gone meanwhile: it is rendered again
+			return nil, false
+		}
+		im.RGBA = data
+	}
+	return &im, true
+}
+
+func (r *roll) put(key string, im *Image) {
+	size := int64(len(im.RGBA))
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.byKey[key] != nil || size > r.memory {
+		return
+	}
+	r.byKey[key] = r.recent.PushFront(&rolled{key: key, image: *im, size: size})
+	r.held += size
+	for e := r.recent.Back(); e != nil && r.held > r.memory; {
+		k, before := e.Value.(*rolled), e.Prev()
+		if k.file == "" {
+			r.file(k)
+		}
+		e = before
+	}
+	for r.filed > r.disk {
+		r.forget(r.recent.Back())
+	}
+}
+
+// file moves a frame's pixels to the disk, or drops the frame where that fails.
+func (r *roll) file(k *rolled) {
+	r.next++
+	name := filepath.Join(r.dir, fmt.Sprintf("%d.rgba", r.next))
+	r.held -= k.size
+	if err := os.WriteFile(name, k.image.RGBA, 0o644); err != nil {
+		slog.Warn("a finished frame could not be kept on the disk", "error", err)
+		os.Remove(name)
+		r.recent.Remove(r.byKey[k.key])
+		delete(r.byKey, k.key)
+		return
+	}
+	k.file, k.image.RGBA = name, nil
+	r.filed += k.size
+}
+
+func (r *roll) forget(e *list.Element) {
+	k := r.recent.Remove(e).(*rolled)
+	delete(r.byKey, k.key)
+	if k.file == "" {
+		r.held -= k.size
+		return
+	}
+	r.filed -= k.size
+	os.Remove(k.file)
+}
+
+func (r *roll) drop(key string) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if e := r.byKey[key]; e != nil {
+		r.forget(e)
+	}
+}
+
+// rollKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels.
+func (s *Studio) rollKeys(v View) (func(View) string, error) {
+	shot, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return nil, err
+	}
+	if v.Look == nil {
+		v.Encoding += "|" + shot.Look
+	}
+	v.Frame, v.Number, v.Draft = 0, nil, false
+	doc, err := json.Marshal(v)
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.Sum256(append(doc, shot.Path+"|"+shot.Encoding...))
+	return func(v View) string {
+		if v.Number != nil {
+			return fmt.Sprintf("%x %d as %d", sum, v.Frame, *v.Number)
+		}
+		return fmt.Sprintf("%x %d", sum, v.Frame)
+	}, nil
+}
+
+// Finished is Picture from the frames that are kept, and keeps what it had to render.
+func (s *Studio) Finished(ctx context.Context, v View) (*Image, error) {
+	v.Draft = false
+	keys, err := s.rollKeys(v)
+	if err != nil {
+		return nil, err
+	}
+	key := keys(v)
+	if im, ok := s.roll.get(key); ok {
+		return im, nil
+	}
+	im, err := s.Picture(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	s.roll.put(key, im)
+	return im, nil
+}
+
+// Take is a stretch of frames to play: From up to but not including To, of the shot, or where Held is
+// set, of the numbers that grain and other moving things go through while the view's own frame is held.
+type Take struct {
+	From int  `json:"from"`
+	To   int  `json:"to"`
+	Held bool `json:"held,omitempty"`
+}
+
+// at is the view of one frame of the take.
+func (t Take) at(v View, n int) View {
+	if t.Held {
+		v.Number = &n
+	} else {
+		v.Frame, v.Number = n, nil
+	}
+	return v
+}
+
+// Kept lists the stretches of a take that can be played from kept frames, each from its first frame up to
+// but not including its last.
+func (s *Studio) Kept(v View, t Take) ([][2]int, error) {
+	keys, err := s.rollKeys(v)
+	if err != nil {
+		return nil, err
+	}
+	out := [][2]int{}
+	for n := t.From; n < t.To; n++ {
+		if !s.roll.has(keys(t.at(v, n))) {
+			continue
+		}
+		if k := len(out); k > 0 && out[k-1][1] == n {
+			out[k-1][1] = n + 1
+		} else {
+			out = append(out, [2]int{n, n + 1})
+		}
+	}
+	return out, nil
+}
+
+// Fill renders what is missing of a take, in order from the view's frame on and around, and calls told
+// after each frame; before each it waits for its turn. It ends early when no more can be kept.
+func (s *Studio) Fill(ctx context.Context, v View, t Take, turn func(context.Context) error, told func(n int)) error {
+	length := t.To - t.From
+	if length <= 0 {
+		return nil
+	}
+	keys, err := s.rollKeys(v)
+	if err != nil {
+		return err
+	}
+	first := 0
+	if !t.Held && v.Frame > t.From && v.Frame < t.To {
+		first = v.Frame - t.From
+	}
+	for i := range length {
+		n := t.From + (first+i)%length
+		w := t.at(v, n)
+		if s.roll.has(keys(w)) {
+			continue
+		}
+		if s.roll.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
+			return nil
+		}
+		if err := turn(ctx); err != nil {
+			return err
+		}
+		if _, err := s.Finished(ctx, w); err != nil {
+			return err
+		}
+		told(n)
+	}
+	return nil
+}

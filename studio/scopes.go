@@ -1,0 +1,218 @@
+package studio
+
+import (
+	"context"
+
+	"velours/core/colour"
+	"velours/core/frame"
+	"velours/core/path"
+	"velours/core/scope"
+)
+
+// ScopeAsk asks for a scope of a picture.
+type ScopeAsk struct {
+	ID string `json:"id"` // waveform, parade, vector, histogram or chroma
+	// Tap is the station whose picture is read, Finish if empty.
+	Tap path.Station `json:"tap,omitempty"`
+	// Luma draws a waveform's weighted sum in place of its channels.
+	Luma bool `json:"luma,omitempty"`
+	// Nits reads display code values as light.
+	Nits bool `json:"nits,omitempty"`
+	// Zoom enlarges the middle of a vectorscope, 1, 2 or 4 times.
+	Zoom float64 `json:"zoom,omitempty"`
+	// W and H are the cells of the drawing.
+	W int `json:"width"`
+	H int `json:"height"`
+	// Box restricts it to a part of the picture that is seen.
+	Box *scope.Box `json:"box,omitempty"`
+}
+
+// ScopeView is what a scope has to say beside its drawing.
+type ScopeView struct {
+	Ask       ScopeAsk         `json:"ask"`
+	Axis      scope.Axis       `json:"axis"`
+	Histogram *scope.Histogram `json:"histogram,omitempty"`
+	Readings  scope.Readings   `json:"readings"`
+	Targets   []scope.Target   `json:"targets,omitempty"`
+	Skin      *[2]float64      `json:"skin,omitempty"`
+	Reach     float64          `json:"reach,omitempty"`
+	Triangle  scope.Outline    `json:"triangle,omitempty"`
+	Horseshoe scope.Outline    `json:"horseshoe,omitempty"`
+	White     *[2]float64      `json:"white,omitempty"`
+	// Empty says why there is nothing to draw.
+	Empty string `json:"empty,omitempty"`
+}
+
+// maxCells bounds a scope's drawing.
+const maxCells = 1024
+
+func (q *ScopeAsk) check() error {
+	if q.W < 16 || q.H < 16 || q.W > maxCells || q.H > maxCells {
+		return Bad("a scope of %d×%d cells; each side goes from 16 to %d", q.W, q.H, maxCells)
+	}
+	if q.Zoom == 0 {
+		q.Zoom = 1
+	}
+	if q.Zoom != 1 && q.Zoom != 2 && q.Zoom != 4 {
+		return Bad("a vectorscope is enlarged 1, 2 or 4 times, not %g", q.Zoom)
+	}
+	if q.Tap == "" {
+		q.Tap = path.Finish
+	}
+	if _, err := path.ParseStation(string(q.Tap)); err != nil {
+		return BadInput{err}
+	}
+	if b := q.Box; b != nil && !(b.X0 >= 0 && b.Y0 >= 0 && b.X1 <= 1 && b.Y1 <= 1 && b.X0 < b.X1 && b.Y0 < b.Y1) {
+		return Bad("a box lies inside the picture, 0 to 1 each way")
+	}
+	switch q.ID {
+	case "waveform", "parade", "vector", "histogram", "chroma":
+		return nil
+	}
+	return Bad("there is no scope %q", q.ID)
+}
+
+// tapped is the picture behind Shown as it leaves a station, with what its numbers mean. A still has one
+// picture alone.
+func (s *Studio) tapped(ctx context.Context, p *Shown, q *ScopeAsk) (scope.Picture, error) {
+	d := p.Display
+	m := d.Gamut.ToXYZ()
+	third := [3]float64{1.0 / 3, 1.0 / 3, 1.0 / 3}
+	at := func(tap path.Station) (*frame.Frame, error) {
+		f, _, err := s.at(ctx, p.scene, p.scene.look, tap)
+		return f, err
+	}
+	tap := q.Tap
+	if p.scene == nil {
+		tap = path.Finish
+	}
+	switch tap {
+	case path.Intake, path.Balance, path.Lens:
+		f, err := at(tap)
+		return scope.Picture{Frame: f, Axis: scope.Stops(), Weights: lightWeights, Light: colour.AP1.ToXYZ().Apply, Display: d}, err
+	case path.Negative:
+		f, err := at(tap)
+		return scope.Picture{Frame: f, Axis: scope.Density(), Weights: third, Display: d}, err
+	case path.Print:
+		f, err := at(tap)
+		if err != nil {
+			return scope.Picture{}, err
+		}
+		// as light of the display's primaries, in cd/m² of its white
+		lit := frame.New(f.W, f.H, 3)
+		inverse := m.Inverse()
+		err = frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
+			for y := y0; y < y1; y++ {
+				for x := range f.W {
+					v := inverse.Apply([3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])})
+					for c := range v {
+						lit.Row(c, y)[x] = float32(v[c] * d.White)
+					}
+				}
+			}
+		})
+		toXYZ := m.Scale(1 / d.White)
+		return scope.Picture{Frame: lit, Axis: scope.Nits(d.Peak), Weights: d.Luminance(), Light: toXYZ.Apply, Display: d}, err
+	}
+	f := p.Frame
+	if p.scene != nil && (tap != path.Finish || p.scene.view.Show != "") {
+		var err error
+		if f, err = at(tap); err != nil {
+			return scope.Picture{}, err
+		}
+	}
+	light := scope.Decoder(d)
+	toXYZ := m.Scale(d.Head())
+	pic := scope.Picture{Frame: f, Axis: scope.Codes(), Weights: d.Luminance(), Display: d, Light: func(c [3]float64) [3]float64 { return toXYZ.Apply(light(c)) }}
+	if !q.Nits || q.ID == "vector" || q.ID == "chroma" {
+		return pic, nil
+	}
+	lit := frame.New(f.W, f.H, 3)
+	err := frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			for x := range f.W {
+				v := light([3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])})
+				for c := range v {
+					lit.Row(c, y)[x] = float32(v[c] * d.Peak)
+				}
+			}
+		}
+	})
+	pic.Frame, pic.Axis = lit, scope.Nits(d.Peak)
+	return pic, err
+}
+
+// differs brings a tap's picture to numbers whose colour differences a vectorscope can show: code values
+// as they are, light as ACEScct (ACES S-2016-001), densities as shares of the scale.
+func differs(p scope.Picture, tap path.Station) scope.Picture {
+	var f func(float64) float64
+	switch tap {
+	case path.Intake, path.Balance, path.Lens:
+		e, _ := colour.FindEncoding("acescct")
+		f = e.Encode
+	case path.Negative:
+		f = func(v float64) float64 { return v / p.Axis.Hi }
+	case path.Print:
+		f = func(v float64) float64 { return p.Display.Encode(max(v, 0) / p.Display.Peak) }
+	default:
+		return p
+	}
+	g := frame.New(p.W, p.H, 3)
+	for c := range 3 {
+		for y := range p.H {
+			row := g.Row(c, y)
+			for x, v := range p.Row(c, y) {
+				row[x] = float32(f(float64(v)))
+			}
+		}
+	}
+	p.Frame = g
+	return p
+}
+
+// Scope measures a picture that is shown.
+func (s *Studio) Scope(ctx context.Context, p *Shown, q ScopeAsk) (*ScopeView, *Image, error) {
+	if err := q.check(); err != nil {
+		return nil, nil, err
+	}
+	pic, err := s.tapped(ctx, p, &q)
+	if err != nil {
+		return nil, nil, err
+	}
+	if q.Box != nil {
+		pic = pic.In(*q.Box)
+	}
+	v := &ScopeView{Ask: q, Axis: pic.Axis, Readings: scope.Read(pic)}
+	var im *scope.Image
+	switch q.ID {
+	case "waveform":
+		t := scope.Waveform(pic, q.W, q.H)
+		if q.Luma {
+			im = scope.DrawLuma(t)
+		} else {
+			im = scope.DrawRGB(t)
+		}
+	case "parade":
+		im = scope.DrawParade(scope.Waveform(pic, q.W/3, q.H))
+	case "histogram":
+		v.Histogram = scope.Count(pic)
+		return v, nil, nil
+	case "vector":
+		im = scope.DrawVector(scope.Vector(differs(pic, q.Tap), q.H, q.Zoom))
+		v.Targets = scope.Targets(pic.Weights)
+		x, y := scope.SkinEnd()
+		v.Skin = &[2]float64{x, y}
+		v.Reach = scope.VectorReach
+	case "chroma":
+		if pic.Light == nil {
+			v.Empty = "Densities are no light: they have no chromaticity."
+			return v, nil, nil
+		}
+		im = scope.DrawChroma(scope.Chroma(pic, q.H))
+		g := pic.Display.Gamut
+		v.Triangle, v.Horseshoe = scope.Triangle(g), scope.Horseshoe()
+		w := scope.White(g)
+		v.White = &w
+	}
+	return v, &Image{W: im.W, H: im.H, RGBA: im.RGBA, SourceW: im.W, SourceH: im.H}, nil
+}

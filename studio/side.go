@@ -1,0 +1,198 @@
+package studio
+
+import (
+	"context"
+	"strconv"
+	"strings"
+
+	"velours/core/colour"
+	"velours/core/path"
+	"velours/library"
+)
+
+// Sides are the pictures that a shot can be compared with:
+//
+//	film            itself without its film steps
+//	entered         itself as it entered, conversion alone
+//	previous        itself before its last change
+//	station.kind    itself without one step
+//	shot:ID         another shot, where it was last looked at
+//	pin:ID          a pin or a reference still
+//
+// side renders the one that the view asks for.
+func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
+	if kind, id, ok := strings.Cut(v.Side, ":"); ok {
+		n, err := strconv.ParseUint(id, 10, 32)
+		if err != nil {
+			return nil, Bad("there is nothing called %q to compare with", v.Side)
+		}
+		switch kind {
+		case "pin":
+			return s.pinned(ctx, v, uint(n))
+		case "shot":
+			return s.otherShot(ctx, v, uint(n))
+		}
+		return nil, Bad("there is nothing called %q to compare with", v.Side)
+	}
+	if v.Side == "previous" {
+		shot, err := s.lib.Shot(v.Shot)
+		if err != nil {
+			return nil, err
+		}
+		doc, encoding, err := s.lib.Before(shot)
+		if err != nil {
+			return nil, err
+		}
+		if v.Look, err = path.ParseLook([]byte(doc)); err != nil {
+			return nil, err
+		}
+		v.Encoding = ""
+		c, err := s.prepare(ctx, &v)
+		if err != nil {
+			return nil, err
+		}
+		if err := declare(c.look, encoding); err != nil {
+			return nil, err
+		}
+		return s.plain(ctx, c, c.look)
+	}
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	look, err := sideLook(c.look, v.Side)
+	if err != nil {
+		return nil, err
+	}
+	return s.plain(ctx, c, look)
+}
+
+// plain is the scene under a look, as the display shows it.
+func (s *Studio) plain(ctx context.Context, c *scene, look *path.Look) (*Shown, error) {
+	f, plan, err := s.at(ctx, c, look, path.Finish)
+	if err != nil {
+		return nil, err
+	}
+	c.look = look
+	return &Shown{Frame: f, Display: plan.Display, SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c}, nil
+}
+
+// sideLook is the look that a comparison within the shot shows.
+func sideLook(l *path.Look, side string) (*path.Look, error) {
+	switch side {
+	case "":
+		return l, nil
+	case "film":
+		return l.WithoutFilm(), nil
+	case "entered":
+		c := path.NewLook(l.Name)
+		for _, s := range []path.Station{path.Intake, path.Screen} {
+			if l.Stations[s] != nil {
+				c.Stations[s] = l.Stations[s]
+			}
+		}
+		return c, nil
+	}
+	k, err := stepKind(side)
+	if err != nil {
+		return nil, Bad("there is nothing called %q to compare with", side)
+	}
+	return l.Without(k.Station, k.ID), nil
+}
+
+// stepKind finds a kind by station.kind.
+func stepKind(name string) (*path.Kind, error) {
+	for _, k := range path.Kinds() {
+		if k.Path() == name {
+			return k, nil
+		}
+	}
+	return nil, Bad("there is no step %q", name)
+}
+
+// placed moves the seen part of a view from a picture of one size to the like place in one of another.
+func (v View) placed(fromW, fromH, toW, toH int) View {
+	if v.CropW == 0 {
+		return v
+	}
+	w, h := min(v.CropW, toW), min(v.CropH, toH)
+	share := func(at, room int) float64 {
+		if room <= 0 {
+			return 0.5
+		}
+		return float64(at) / float64(room)
+	}
+	x, y := share(v.X, fromW-v.CropW), share(v.Y, fromH-v.CropH)
+	v.X, v.Y, v.CropW, v.CropH = int(x*float64(toW-w)+0.5), int(y*float64(toH-h)+0.5), w, h
+	return v
+}
+
+func (s *Studio) otherShot(ctx context.Context, v View, id uint) (*Shown, error) {
+	from, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return nil, err
+	}
+	to, err := s.lib.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	v = v.placed(from.Width, from.Height, to.Width, to.Height)
+	v.Shot, v.Frame, v.Number, v.Look, v.Encoding = id, to.Frame, nil, nil, ""
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	return s.plain(ctx, c, c.look)
+}
+
+// pinned shows a pin, converted to the display that the shot is made for.
+func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
+	pin, err := s.lib.Pin(id)
+	if err != nil {
+		return nil, err
+	}
+	shot, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return nil, err
+	}
+	look := v.Look
+	if look == nil {
+		if look, err = path.ParseLook([]byte(shot.Look)); err != nil {
+			return nil, err
+		}
+	}
+	to, err := path.DisplayOf(look)
+	if err != nil {
+		return nil, err
+	}
+	from, err := pinDisplay(pin)
+	if err != nil {
+		return nil, err
+	}
+	r, err := s.reader(ctx, pin.File)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	v = v.placed(shot.Width, shot.Height, pin.Width, pin.Height)
+	raster, region := v.window(pin.Width, pin.Height)
+	f, err := r.Frame(ctx, 0)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	out, err := onDisplay(ctx, f, raster, from, to)
+	if err != nil {
+		return nil, err
+	}
+	if region.W > 0 {
+		out = out.Crop(region.X, region.Y, region.W, region.H)
+	}
+	return &Shown{Frame: out, Display: to, SourceW: pin.Width, SourceH: pin.Height}, nil
+}
+
+func pinDisplay(p *library.Pin) (*colour.Display, error) {
+	d, err := colour.FindDisplay(p.Display)
+	if err != nil {
+		return nil, err
+	}
+	return d.At(p.White, p.Peak), nil
+}

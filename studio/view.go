@@ -1,0 +1,200 @@
+package studio
+
+import (
+	"context"
+	"math"
+
+	"velours/core/colour"
+	"velours/core/frame"
+	"velours/core/path"
+	"velours/core/scope"
+	"velours/library"
+)
+
+// View asks for one picture of a shot.
+type View struct {
+	Shot  uint `json:"shot"`
+	Frame int  `json:"frame"`
+	// Number, if set, is the frame that grain and other moving things are of, while Frame is held.
+	Number *int `json:"number,omitempty"`
+	// Look overrides the shot's saved look, while a hand is still moving.
+	Look *path.Look `json:"look,omitempty"`
+	// Side is which picture: "" the shot as it is, or one to compare it with (see Sides).
+	Side string `json:"side,omitempty"`
+	// Encoding shows the shot as if it had been declared so.
+	Encoding string `json:"encoding,omitempty"`
+	// Show is how: "" as it is, or one of the Shows.
+	Show string `json:"show,omitempty"`
+	// Step names the step that is shown alone, as station.kind.
+	Step string `json:"step,omitempty"`
+	// Against is the other side of a difference.
+	Against string `json:"against,omitempty"`
+	// Gain is how many times over differences are shown, and Black on what ground.
+	Gain  float64 `json:"gain,omitempty"`
+	Black bool    `json:"black,omitempty"`
+	// W and H bound the picture as fitted; 0 is the shot's own size.
+	W int `json:"width"`
+	H int `json:"height"`
+	// Crop, where its sizes are not 0, is the part that is seen of the picture at the shot's own size.
+	X     int `json:"x,omitempty"`
+	Y     int `json:"y,omitempty"`
+	CropW int `json:"cropWidth,omitempty"`
+	CropH int `json:"cropHeight,omitempty"`
+	// Draft asks for a quick, smaller picture.
+	Draft bool `json:"draft,omitempty"`
+}
+
+// Image is a picture for the screen: 8 bits, red, green, blue, opacity.
+type Image struct {
+	W, H int
+	RGBA []byte
+	// SourceW and SourceH are the size of the whole picture it is a view of.
+	SourceW, SourceH int
+	// Note says what the picture shows, where it is not simply the shot.
+	Note string
+}
+
+// fitSize is the largest size of the shape sw×sh inside w×h, never above its own.
+func fitSize(sw, sh, w, h int) (int, int) {
+	k := 1.0
+	if w > 0 && h > 0 {
+		k = min(1, float64(w)/float64(sw), float64(h)/float64(sh))
+	}
+	return max(1, int(math.Round(float64(sw)*k))), max(1, int(math.Round(float64(sh)*k)))
+}
+
+// Drafts are this wide: that of a part of a picture is as wide as long as the whole need not be wider
+// than draftWhole.
+const draftWidth, draftWhole = 480, 1280
+
+// window is the raster of a view of a picture of sw×sh, and the part of it that is seen.
+func (v *View) window(sw, sh int) (path.Raster, path.Region) {
+	w, h := fitSize(sw, sh, v.W, v.H)
+	var r path.Region
+	if v.CropW > 0 && v.CropH > 0 {
+		w, h = sw, sh
+		r = path.Region{X: v.X, Y: v.Y, W: v.CropW, H: v.CropH}.Within(path.Raster{W: w, H: h})
+	}
+	if !v.Draft || w <= draftWidth {
+		return path.Raster{W: w, H: h}, r
+	}
+	k := draftWidth / float64(w)
+	if r.W > 0 {
+		k = min(1, max(k, min(draftWidth/float64(r.W), draftWhole/float64(w))))
+	}
+	at := func(x int) int { return int(float64(x) * k) }
+	small := path.Raster{W: max(1, at(w)), H: max(1, at(h))}
+	if r.W > 0 {
+		r = path.Region{X: at(r.X), Y: at(r.Y), W: max(1, at(r.W)), H: max(1, at(r.H))}.Within(small)
+	}
+	return small, r
+}
+
+// scene is a view made ready: the shot, its look with its encoding, its frames.
+type scene struct {
+	shot *library.Shot
+	look *path.Look
+	src  path.Source
+	view View
+}
+
+func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
+	shot, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return nil, err
+	}
+	look := v.Look
+	if look == nil {
+		if look, err = path.ParseLook([]byte(shot.Look)); err != nil {
+			return nil, err
+		}
+	} else if err := look.Check(); err != nil {
+		return nil, BadInput{err}
+	}
+	look = look.Clone()
+	encoding := shot.Encoding
+	if v.Encoding != "" {
+		e, err := colour.FindEncoding(v.Encoding)
+		if err != nil {
+			return nil, BadInput{err}
+		}
+		if err := enclose(look, e); err != nil {
+			return nil, err
+		}
+		encoding = v.Encoding
+	}
+	if err := declare(look, encoding); err != nil {
+		return nil, err
+	}
+	src, err := s.reader(ctx, shot.Path)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	return &scene{shot, look, src, *v}, nil
+}
+
+// at renders the scene under a look as it leaves a station.
+func (s *Studio) at(ctx context.Context, c *scene, look *path.Look, tap path.Station) (*frame.Frame, *path.Plan, error) {
+	compile := path.Compile
+	if c.view.Draft {
+		compile = path.CompileDraft
+	}
+	raster, region := c.view.window(c.shot.Width, c.shot.Height)
+	plan, err := compile(ctx, look, raster, tap)
+	if err != nil {
+		return nil, nil, err
+	}
+	number := c.view.Frame
+	if c.view.Number != nil {
+		number = *c.view.Number
+	}
+	f, err := s.render.RenderHeld(ctx, plan.In(region), c.src, c.view.Frame, number)
+	return f, plan, wrapInput(err)
+}
+
+// Shown is a picture in full precision, before it is rounded for the screen.
+type Shown struct {
+	*frame.Frame
+	Display *colour.Display
+	Note    string
+	// Bands are the legend of false colour.
+	Bands []scope.Band
+	// SourceW and SourceH are the size of the whole picture it is a view of.
+	SourceW, SourceH int
+	scene            *scene // nil for a still
+}
+
+// Image rounds the picture for the screen.
+func (s *Shown) Image() *Image {
+	return &Image{s.W, s.H, rgba(s.Frame), s.SourceW, s.SourceH, s.Note}
+}
+
+// Picture renders a view for the screen.
+func (s *Studio) Picture(ctx context.Context, v View) (*Image, error) {
+	p, err := s.Show(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	return p.Image(), nil
+}
+
+// rgba rounds code values to 8 bits.
+func rgba(f *frame.Frame) []byte {
+	out := make([]byte, 4*f.W*f.H)
+	for y := range f.H {
+		r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
+		row := out[4*y*f.W:]
+		for x := range f.W {
+			p := row[4*x : 4*x+4]
+			p[0], p[1], p[2], p[3] = code8(r[x]), code8(g[x]), code8(b[x]), 255
+		}
+	}
+	return out
+}
+
+func code8(v float32) byte {
+	if !(v > 0) {
+		return 0
+	}
+	return byte(min(v, 1)*255 + 0.5)
+}

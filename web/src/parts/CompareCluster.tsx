@@ -1,0 +1,55 @@
+import { Button } from '../controls/Button'
+import { Menu } from '../controls/Menu'
+import { Tip } from '../controls/Tip'
+import { judge, setBefore, setLayout, setSide, sideName } from '../state/judge'
+import { pinboard } from '../state/pins'
+import { useStudio } from '../state/studio'
+
+/** How the shot is set against another picture, and which. */
+export function CompareCluster() {
+  const { before, layout, side } = judge.use((s) => s)
+  const reels = useStudio((s) => s.reels)
+  const open = useStudio((s) => s.shotId)
+  const pins = pinboard.use((s) => s.pins)
+  const shots = reels.flatMap((r) => r.shots)
+  const groups = [
+    {
+      title: 'This shot',
+      items: [
+        { id: 'film', label: 'without film' },
+        { id: 'entered', label: 'as it entered', note: 'conversion alone' },
+        { id: 'previous', label: 'before the last change' },
+      ],
+    },
+    { title: 'Pins', items: pins.filter((p) => !p.reference).map((p) => ({ id: `pin:${p.id}`, label: p.name })) },
+    { title: 'References', items: pins.filter((p) => p.reference).map((p) => ({ id: `pin:${p.id}`, label: p.name })) },
+    { title: 'Another shot', items: shots.filter((s) => s.id !== open).map((s) => ({ id: `shot:${s.id}`, label: s.name })) },
+  ]
+  return (
+    <div className="flex items-center gap-1.5" role="group" aria-label="Compare">
+      <Tip help="Hold to see the other side in place of the picture." keys="\">
+        <Button active={before} onPointerDown={() => setBefore(true)} onPointerUp={() => setBefore(false)} onPointerLeave={() => setBefore(false)}>
+          Before
+        </Button>
+      </Tip>
+      <Tip help="A line across the picture, the other side beyond it. Drag the line, turn it by its knob." keys="W">
+        <Button active={layout === 'wipe'} onClick={() => setLayout('wipe')}>
+          Wipe
+        </Button>
+      </Tip>
+      <Tip help="The other side on the left, the picture on the right; size and place are common." keys="Shift W">
+        <Button active={layout === 'beside'} onClick={() => setLayout('beside')}>
+          Beside
+        </Button>
+      </Tip>
+      <Tip help="What the picture has more than the other side, and less, amplified." keys="D">
+        <Button active={layout === 'difference'} onClick={() => setLayout('difference')}>
+          Difference
+        </Button>
+      </Tip>
+      <Menu label="Other side" value={side} groups={groups} onChange={setSide}>
+        <span className="max-w-32 truncate">{sideName(side, shots, pins)}</span>
+      </Menu>
+    </div>
+  )
+}

@@ -1,0 +1,43 @@
+import type { Kind } from '../api/types.gen'
+import { Tip } from '../controls/Tip'
+import { exaggerate, judge, release, setShow, type Show } from '../state/judge'
+
+const views: { id: Show; label: string; help: string }[] = [
+  { id: 'adds', label: 'adds', help: 'What this step adds and takes away, in linear light, amplified' },
+  { id: 'matte', label: 'matte', help: 'Where this step acts: white where it changes most, black where nothing' },
+  { id: 'solo', label: 'solo', help: 'This step alone in its station; the others rest' },
+]
+
+/** One step at a time: its contribution, where it acts, alone, and pushed while held. */
+export function StepViews({ kind, active }: { kind: Kind; active: boolean }) {
+  const path = `${kind.station}.${kind.id}`
+  const show = judge.use((s) => (s.step === path ? s.show : ''))
+  if (!active && !show) return null
+  const word = 'rounded-sm px-1 text-xs'
+  return (
+    <div className="flex items-center" role="group" aria-label={`Views of ${kind.label}`}>
+      {views.map((v) => (
+        <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
+          <button type="button" aria-pressed={show === v.id} className={`${word} ${show === v.id ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => setShow(v.id, path)}>
+            {v.label}
+          </button>
+        </Tip>
+      ))}
+      <Tip help={kind.lead ? 'Hold: the step at the top of its range, then back.' : 'Hold: what the step does, four times as far, then back.'} keys="E over the card" side="left">
+        <button
+          type="button"
+          aria-pressed={show === 'far'}
+          className={`${word} ${show === 'far' ? 'text-plum' : 'text-dim hover:text-text'}`}
+          onPointerDown={(e) => {
+            e.currentTarget.setPointerCapture(e.pointerId)
+            exaggerate(path)
+          }}
+          onPointerUp={release}
+          onPointerCancel={release}
+        >
+          far
+        </button>
+      </Tip>
+    </div>
+  )
+}

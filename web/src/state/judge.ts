@@ -1,0 +1,113 @@
+import type { Band, Pin, Shot, View } from '../api/types.gen'
+import type { Picture } from '../api/window'
+import { Store } from './store'
+import { studio } from './studio'
+
+/** How two pictures are set against each other. */
+export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
+
+/** What is looked at in place of the picture. */
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'false' | 'clip-display' | 'clip-film'
+
+export interface Judge {
+  /** The other side: film, entered, previous, shot:…, pin:… */
+  side: string
+  /** Held: the other side in place of the picture. */
+  before: boolean
+  layout: Layout
+  /** The wipe's line: a point in shares of the picture, and its turn in degrees; 0 stands upright. */
+  wipe: { x: number; y: number; turn: number }
+  show: Show
+  /** The step that is shown alone, as station.kind. */
+  step: string
+  gain: number
+  black: boolean
+  other: Picture | null
+  bands: Band[]
+  /** Steps that change nothing in this frame, and why. */
+  rests: Record<string, string>
+}
+
+export const judge = new Store<Judge>({ side: 'film', before: false, layout: 'one', wipe: { x: 0.5, y: 0.5, turn: 0 }, show: '', step: '', gain: 4, black: false, other: null, bands: [], rests: {} })
+
+/** Tells whether the other side is needed. */
+export function comparing(s = judge.get()) {
+  return s.before || s.layout === 'wipe' || s.layout === 'beside'
+}
+
+/** What of the judging goes into a request for the picture. */
+export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' | 'gain' | 'black'> {
+  if (s.show) return { show: s.show, step: s.step, gain: s.gain, black: s.black }
+  if (s.layout === 'difference') return { show: 'difference', against: s.side, gain: s.gain, black: s.black }
+  return {}
+}
+
+export function setBefore(before: boolean) {
+  if (before === judge.get().before) return
+  judge.set({ before })
+  if (before) studio.askOther(false)
+}
+
+export function setLayout(layout: Layout) {
+  const old = judge.get().layout
+  if (layout === old) layout = 'one'
+  judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
+  studio.resee()
+}
+
+export function setSide(side: string) {
+  judge.set({ side, other: null })
+  studio.resee()
+}
+
+export function moveWipe(change: Partial<Judge['wipe']>) {
+  const w = { ...judge.get().wipe, ...change }
+  const share = (v: number) => Math.max(0, Math.min(1, v))
+  judge.set({ wipe: { x: share(w.x), y: share(w.y), turn: ((((w.turn + 90) % 180) + 180) % 180) - 90 } })
+}
+
+/** Shows a view, or the picture again if it is there already. */
+export function setShow(show: Show, step = '') {
+  const now = judge.get()
+  judge.set(now.show === show && now.step === step ? { show: '', step: '', bands: [] } : { show, step, bands: [] })
+  studio.look(false)
+}
+
+export function setDifference(change: Partial<Pick<Judge, 'gain' | 'black'>>) {
+  judge.set(change)
+  studio.look(false)
+}
+
+let kept: Pick<Judge, 'show' | 'step'> | null = null
+/** Holds a step at the top of its range for as long as a key or a finger is down. */
+export function exaggerate(step: string) {
+  if (kept) return
+  const { show, step: old } = judge.get()
+  kept = { show, step: old }
+  judge.set({ show: 'far', step })
+  studio.look(false)
+}
+export function release() {
+  if (!kept) return
+  judge.set(kept)
+  kept = null
+  studio.look(false)
+}
+
+/** The name of a side as it stands beside the picture. */
+export function sideName(side: string, shots: Shot[], pins: Pin[]): string {
+  const [kind, id] = side.split(':')
+  switch (kind) {
+    case 'film':
+      return 'without film'
+    case 'entered':
+      return 'as it entered'
+    case 'previous':
+      return 'before the last change'
+    case 'shot':
+      return shots.find((s) => s.id === Number(id))?.name ?? 'a shot that is gone'
+    case 'pin':
+      return pins.find((p) => p.id === Number(id))?.name ?? 'a pin that is gone'
+  }
+  return side
+}

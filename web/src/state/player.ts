@@ -1,0 +1,161 @@
+import type { View } from '../api/types.gen'
+import type { Picture } from '../api/window'
+import { judge, shown } from './judge'
+import { Store } from './store'
+import { inGap, studio } from './studio'
+
+/** How many frames are asked for ahead of the one that is shown. */
+const AHEAD = 8
+/** How many frames of a held picture go round. */
+const HELD = 48
+
+interface Playing {
+  /** The shot's frames go by, or the numbers of a held frame; '' stands still. */
+  playing: '' | 'shot' | 'held'
+  /** Frames a second as they were shown over the last second; 0 before there is a figure. */
+  rate: number
+  /** Stretches that can be played without work. */
+  kept: [number, number][]
+}
+
+/** Plays from frames that the server has finished. No frame is left out: where the machine cannot keep up, it is slower, and says so. */
+class Player extends Store<Playing> {
+  /** Where frames are painted; the picture's canvas takes it while it is there. */
+  paint: ((picture: Picture) => void) | null = null
+  /** How many frames have been shown since the page was opened. */
+  presented = 0
+
+  private at = 0
+  private base: View | null = null
+  private span = { from: 0, to: 0 }
+  private ready = new Map<number, Picture>()
+  private asked = new Set<number>()
+  private due = 0
+  private beats: number[] = []
+  private loop = 0
+  private fillRest = 0
+  private filling = false
+  private run = 0
+
+  /** Frames from in to out of the shot. */
+  take() {
+    const shot = studio.shot
+    return shot ? { from: shot.in, to: shot.out || shot.frames } : { from: 0, to: 0 }
+  }
+
+  toggle(what: 'shot' | 'held') {
+    const { playing } = this.get()
+    if (playing) this.stop()
+    if (playing !== what) this.start(what)
+  }
+
+  private start(what: 'shot' | 'held') {
+    const shot = studio.shot
+    const view = studio.seen()
+    if (!shot || !view || (what === 'shot' && shot.frames < 2) || inGap(shot, view.frame)) return
+    this.unfill()
+    const run = ++this.run
+    this.span = what === 'held' ? { from: 0, to: HELD } : this.take()
+    this.at = what === 'held' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
+    this.base = { ...view, ...shown() }
+    this.ready.clear()
+    this.asked.clear()
+    this.beats = []
+    this.due = 0
+    studio.wire.listen('play', (reply, image) => {
+      const n = Number(reply.channel.slice(5))
+      this.asked.delete(n)
+      if (run !== this.run) return
+      if (reply.problem) {
+        studio.tell(reply.problem)
+        this.stop()
+      } else if (image) this.ready.set(n, { reply, image })
+    })
+    this.set({ playing: what, rate: 0 })
+    this.loop = requestAnimationFrame(this.tick)
+  }
+
+  stop() {
+    if (!this.get().playing) return
+    cancelAnimationFrame(this.loop)
+    this.run++
+    studio.unask('play:')
+    this.ready.clear()
+    this.asked.clear()
+    this.set({ playing: '' })
+    studio.look(false)
+    studio.rememberFrame()
+    this.fillSoon()
+  }
+
+  /** What is played, or would be, is seen otherwise now. */
+  refit() {
+    const { playing } = this.get()
+    if (playing) {
+      this.stop()
+      this.start(playing)
+    } else this.fillSoon()
+  }
+
+  private next(n: number) {
+    const shot = studio.shot
+    let m = n + 1
+    // a gap has nothing to show
+    while (m < this.span.to && shot && this.get().playing === 'shot' && inGap(shot, m)) m++
+    return m >= this.span.to ? this.span.from : m
+  }
+
+  private tick = (now: number) => {
+    this.loop = requestAnimationFrame(this.tick)
+    const { playing } = this.get()
+    let n = this.at
+    for (let k = 0; k < AHEAD; k++) {
+      if (!this.ready.has(n) && !this.asked.has(n)) {
+        this.asked.add(n)
+        const view = playing === 'held' ? { ...this.base!, number: n } : { ...this.base!, frame: n }
+        studio.ask({ channel: `play:${n}`, view })
+      }
+      n = this.next(n)
+      if (n === this.at) break
+    }
+    const picture = this.ready.get(this.at)
+    // a screen's tick is never quite on time: half a tick early is nearer than a whole one late
+    if (!picture || now < this.due - 8) return
+    const step = 1000 / (studio.shot?.rate || 24)
+    this.due = now - this.due > 2 * step ? now + step : this.due + step
+    this.show(picture, now)
+  }
+
+  private show(picture: Picture, now: number) {
+    const shot = this.get().playing === 'shot'
+    this.paint?.(picture)
+    this.presented++
+    this.ready.delete(this.at)
+    if (shot) studio.set({ frame: this.at })
+    this.at = this.next(this.at)
+    this.beats.push(now)
+    while (this.beats[0]! < now - 1000) this.beats.shift()
+    if (this.beats.length > 6) this.set({ rate: Math.round(((this.beats.length - 1) / (now - this.beats[0]!)) * 10000) / 10 })
+  }
+
+  /** Makes the shot's frames ready when the hands have rested for a while. */
+  fillSoon() {
+    this.unfill()
+    this.set({ kept: [] })
+    this.fillRest = window.setTimeout(() => {
+      const shot = studio.shot
+      const view = studio.seen()
+      if (!shot || !view || shot.frames < 2 || this.get().playing || judge.get().before) return
+      studio.wire.listen('fill', (reply) => reply.kept && this.set({ kept: reply.kept }))
+      this.filling = true
+      studio.ask({ channel: 'fill', view: { ...view, ...shown() }, take: this.take() })
+    }, 1200)
+  }
+  private unfill() {
+    clearTimeout(this.fillRest)
+    if (this.filling) studio.unask('fill')
+    this.filling = false
+  }
+}
+
+export const player = new Player({ playing: '', rate: 0, kept: [] })

@@ -1,0 +1,48 @@
+import { api } from '../api/client'
+import type { Kept, Own } from '../api/types.gen'
+import { Store } from './store'
+import { studio } from './studio'
+
+/** Encodings and tables that a person has added. */
+export const shelf = new Store<{ kept: Kept[] }>({ kept: [] })
+
+export async function loadKept() {
+  try {
+    const [{ kept }, desk] = await Promise.all([api.shelf(), api.desk()])
+    shelf.set({ kept })
+    studio.set({ desk })
+  } catch (error) {
+    studio.complain(error)
+  }
+}
+
+export async function keepEncoding(own: Own): Promise<boolean> {
+  try {
+    await api.keepEncoding(own)
+    await loadKept()
+    studio.look(false)
+    return true
+  } catch (error) {
+    studio.complain(error)
+    return false
+  }
+}
+
+export async function keepFiles(files: File[], after: string) {
+  try {
+    const got = await api.keepFiles(files, after)
+    if (got.problems.length > 0) studio.tell(got.problems.join('\n'))
+    await loadKept()
+  } catch (error) {
+    studio.complain(error)
+  }
+}
+
+export async function removeKept(id: number) {
+  try {
+    await api.removeKept(id)
+  } catch (error) {
+    studio.complain(error)
+  }
+  await loadKept()
+}
