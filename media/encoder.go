@@ -75,6 +75,34 @@ func codecOf(path string, opt Options) (*Codec, error) {
 	return nil, &FileError{path, fmt.Sprintf("cannot hold the codec %q", opt.Codec), "its container takes " + strings.Join(here, ", ")}
 }
 
+// spend are the codec's arguments for a rate of data, 0 for its usual quality.
+func (c *Codec) spend(path string, megabits float64, short bool) ([]string, error) {
+	i := slices.Index(c.args, "-crf")
+	if megabits == 0 {
+		return c.args, nil
+	}
+	if i < 0 {
+		return nil, &FileError{path, c.Label + " has no rate of data to choose", "choose H.264 or H.265, or leave the rate out"}
+	}
+	if !(megabits >= 0.1 && megabits <= 800) {
+		return nil, &FileError{path, fmt.Sprintf("%g megabits a second is no rate for a movie", megabits), "choose 0.1 to 800"}
+	}
+	rate := func(k float64) string { return strconv.Itoa(int(megabits * k * 1e6)) }
+	ceiling, reserve := 1.5, 1.5
+	if short {
+		ceiling, reserve = 1, 0.4
+	}
+	args := append(slices.Clone(c.args[:i]), "-b:v", rate(1), "-maxrate", rate(ceiling), "-bufsize", rate(reserve))
+	args = append(args, c.args[i+2:]...)
+	if short && c.ID == "h264" {
+		return append(args, "-x264-params", "vbv-init=0.3"), nil
+	}
+	if k := slices.Index(args, "-x265-params"); short && k >= 0 {
+		args[k+1] += ":vbv-init=0.3"
+	}
+	return args, nil
+}
+
 var muxers = map[string]string{".mov": "mov", ".mp4": "mp4", ".mkv": "matroska"}
 
 // startEncoder starts ffmpeg for pictures of a size.
@@ -92,7 +120,11 @@ func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
 		return nil, &FileError{path, fmt.Sprintf("a movie of %d pixels across cannot be 4:2:2", w), "choose an even width"}
 	}
 	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", strconv.Itoa(w) + "x" + strconv.Itoa(h), "-r", opt.Rate, "-pix_fmt", c.in.format(), "-i", "pipe:0"}
-	args = append(args, c.args...)
+	spend, err := c.spend(path, opt.Megabits, opt.Short)
+	if err != nil {
+		return nil, err
+	}
+	args = append(args, spend...)
 	switch {
 	case c.in != planesFull:
 		args = append(args, opt.Colour.args(e.full, c.form)...)

@@ -26,6 +26,10 @@ type Options struct {
 	Light bool   // the samples are not display code values: float formats only
 	// Codec of a movie; empty for the usual of its container (see Codecs).
 	Codec string
+	// Megabits a second that an H.264 or H.265 movie is to take, 0 for as many as its quality needs.
+	Megabits float64
+	// Short holds a movie of few frames to that rate from the first on, where a long one may spend ahead.
+	Short bool
 	// Depth of a still in bits: 8, 10, 12, 16 or 32 (float), 0 for the usual of its format.
 	Depth int
 	// Colour is what the code values mean; Gamut, if not nil, the chromaticities that an EXR states:

@@ -150,7 +150,7 @@ type Problem struct {
 // the older one in the middle of its work.
 type Request struct {
 	// Channel is picture or other (a picture, its scopes beside it), thumb:… or strip:… (a picture), ribbon,
-	// probe, rests, pin:…, play:…, or fill.
+	// probe, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
 	Channel string      `json:"channel"`
 	Seq     int         `json:"seq"`
 	View    studio.View `json:"view"`

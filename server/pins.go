@@ -38,6 +38,8 @@ func (s *Server) addPin(c *gin.Context) (any, error) {
 	return pin(p), nil
 }
 
+func (s *Server) looks(*gin.Context) (any, error) { return s.studio.Looks() }
+
 // maxReference is how large a reference's file may be.
 const maxReference = 256 << 20
 

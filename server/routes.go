@@ -49,6 +49,7 @@ var routes = []route{
 	{"PUT", "/pins/:id", "Rename a pin", PinName{}, Pin{}, (*Server).renamePin},
 	{"DELETE", "/pins/:id", "Take a pin off the board", nil, nil, (*Server).removePin},
 	{"POST", "/shots/:id/take", "Give a shot the settings of a pin", TakenPin{}, Shot{}, (*Server).takePin},
+	{"GET", "/looks", "The looks that can be tried: those that ship, and those of pins", nil, []studio.ReadyLook{}, (*Server).looks},
 	{"GET", "/deliveries", "The newest deliveries", nil, []Delivery{}, (*Server).deliveries},
 	{"DELETE", "/deliveries/:id", "Cancel a delivery", nil, nil, (*Server).cancel},
 	{"GET", "/deliveries/:id/file", "The file of a finished delivery", nil, nil, nil},

@@ -23,7 +23,7 @@ type window struct {
 	conn  *websocket.Conn
 	write sync.Mutex
 
-	turn sync.Mutex // of frames that are played
+	turn, strip sync.Mutex // of frames that are played, of pictures of a test strip
 
 	mu   sync.Mutex
 	busy map[string]*work
@@ -169,6 +169,13 @@ func (w *window) answer(ctx context.Context, q Request) error {
 			return err
 		}
 		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Rests: why}, nil)
+	}
+	if kind == "try" { // a strip fills in order
+		w.strip.Lock()
+		defer w.strip.Unlock()
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
 	}
 	pass := func(stage string, draft bool) error {
 		q.View.Draft = draft

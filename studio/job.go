@@ -38,6 +38,8 @@ type Job struct {
 	Codec string
 	Depth int
 	Range string
+	// Megabits a second of an H.264 or H.265 movie, 0 for its usual quality.
+	Megabits float64
 }
 
 // ParseFrames reads "A-B" or "A".

@@ -21,6 +21,7 @@ import (
 //	false         false colour: stops of scene light
 //	clip-display  what is black or white on the display
 //	clip-film     what has run out of the negative's curve
+//	delivery      what a movie of Codec at Megabits a second leaves of it
 //
 // UsualGain is how many times over differences are shown if nothing else is asked for.
 const UsualGain = 4
@@ -41,6 +42,8 @@ func (s *Studio) Show(ctx context.Context, v View) (*Shown, error) {
 	case "adds", "matte", "solo", "far":
 		show = s.step
 	case "difference", "false", "clip-display", "clip-film":
+	case "delivery":
+		show = s.delivered
 	default:
 		return nil, Bad("there is no view %q", v.Show)
 	}

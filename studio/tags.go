@@ -20,7 +20,7 @@ var tagsOf = map[string]media.Colour{
 // options are how a job's pictures are written: tagged for the display they were made for, or stating
 // the gamut of their light, with the source's rate and time code.
 func (j *Job) options(in *media.Info, d *colour.Display) media.Options {
-	o := media.Options{Rate: in.RateText, Half: j.Half, Codec: j.Codec, Depth: j.Depth, Range: j.Range, Timecode: media.Later(in.Timecode, j.First, in.Rate)}
+	o := media.Options{Rate: in.RateText, Half: j.Half, Codec: j.Codec, Depth: j.Depth, Range: j.Range, Megabits: j.Megabits, Timecode: media.Later(in.Timecode, j.First, in.Rate)}
 	var gamut [8]float32
 	switch j.Tap {
 	case path.Screen, path.Finish:

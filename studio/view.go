@@ -29,6 +29,9 @@ type View struct {
 	Step string `json:"step,omitempty"`
 	// Against is the other side of a difference.
 	Against string `json:"against,omitempty"`
+	// Codec and Megabits a second are those of the delivery whose remains are shown.
+	Codec    string  `json:"codec,omitempty"`
+	Megabits float64 `json:"megabits,omitempty"`
 	// Gain is how many times over differences are shown, and Black on what ground.
 	Gain  float64 `json:"gain,omitempty"`
 	Black bool    `json:"black,omitempty"`

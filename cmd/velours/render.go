@@ -11,7 +11,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"render", "--in SRC --out DST [--look FILE] [--set station.kind.setting=value]... [--encoding ID] [--display ID] [--frames A-B] [--size WxH] [--tap STATION] [--codec CODEC] [--depth BITS] [--range legal|full]", "Render frames through a look.", render})
+	commands = append(commands, command{"render", "--in SRC --out DST [--look FILE] [--set station.kind.setting=value]... [--encoding ID] [--display ID] [--frames A-B] [--size WxH] [--tap STATION] [--codec CODEC] [--depth BITS] [--range legal|full] [--megabits N] [--bracket station.kind.setting=a,b,c]...", "Render frames through a look.", render})
 }
 
 func render(ctx context.Context, args []string, out io.Writer) error {
@@ -26,10 +26,17 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	fs.BoolVar(&j.Half, "half", false, "write EXR in half instead of float")
 	fs.StringVar(&j.Codec, "codec", "", "`CODEC` of a movie: prores-hq, prores-4444, h264, h265 or ffv1")
 	fs.StringVar(&j.Range, "range", "", "`RANGE` of the code values: legal or full; movies are legal and stills full by themselves")
+	fs.Float64Var(&j.Megabits, "megabits", 0, "`N` megabits a second of an H.264 or H.265 movie; without it, as many as good quality needs")
 	fs.IntVar(&j.Depth, "depth", 0, "`BITS` of a still: 8, 10, 12, 16 or 32, as its format allows")
 	frames := fs.String("frames", "", "`A-B`, counted from 0")
 	size := fs.String("size", "", "`WxH` of the result")
 	tap := fs.String("tap", string(path.Finish), "`STATION` after which the picture is taken")
+	var brackets []*path.Bracket
+	fs.Func("bracket", "`station.kind.setting=a,b,c`: one frame under each value, on one labelled sheet; twice for a grid of two settings", func(v string) error {
+		b, err := path.ParseBracket(v)
+		brackets = append(brackets, b)
+		return err
+	})
 	if err := parse(fs, args); err != nil {
 		return err
 	}
@@ -49,7 +56,12 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	if j.Tap, err = path.ParseStation(*tap); err != nil {
 		return studio.Bad("--tap: %v", err)
 	}
-	if err := j.Run(ctx, nil); err != nil {
+	if len(brackets) > 0 {
+		err = j.Sheet(ctx, brackets)
+	} else {
+		err = j.Run(ctx, nil)
+	}
+	if err != nil {
 		return err
 	}
 	fmt.Fprintln(out, j.Out)

@@ -1,4 +1,4 @@
-import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Pin, Pins, Plot, Problem, Reel, Shelf, Shot, Span } from './types.gen'
+import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Pin, Pins, Plot, Problem, ReadyLook, Reel, Shelf, Shot, Span } from './types.gen'
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}
@@ -62,6 +62,7 @@ export const api = {
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
   keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
+  looks: () => call<ReadyLook[]>('GET', '/looks'),
   pins: () => call<Pins>('GET', '/pins'),
   addPin: (shot: number, frame: number) => call<Pin>('POST', `/shots/${shot}/pins`, { frame }),
   addReferences: (reel: number, files: File[]) => post<Pins>(`/reels/${reel}/references`, files),

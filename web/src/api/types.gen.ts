@@ -239,6 +239,13 @@ export interface Readings {
   mean: [number, number, number]
 }
 
+export interface ReadyLook {
+  id: string
+  label: string
+  note: string
+  look: Look
+}
+
 export interface Reel {
   id: number
   name: string
@@ -411,6 +418,8 @@ export interface View {
   show?: string
   step?: string
   against?: string
+  codec?: string
+  megabits?: number
   gain?: number
   black?: boolean
   width: number

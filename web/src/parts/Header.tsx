@@ -7,6 +7,7 @@ import { DeliverDialog } from './DeliverDialog'
 import { HelpSheet } from './HelpSheet'
 import { LibrarySheet } from './LibrarySheet'
 import { Pinboard } from './Pinboard'
+import { TestStrip } from './TestStrip'
 
 /** Where we are, what can be taken back, what to compare with, and the way out. */
 export function Header() {
@@ -47,6 +48,7 @@ export function Header() {
       </div>
       <CompareCluster />
       <div className="flex items-center gap-1.5">
+        <TestStrip />
         <Pinboard />
         <AddShot />
         <LibrarySheet />

@@ -10,6 +10,7 @@ const keys: [string, string][] = [
   ['\\ held', 'the other side in place of the picture'],
   ['W, Shift W', 'wipe; side by side'],
   ['D', 'difference to the other side'],
+  ['T', 'test strip'],
   ['P', 'pin this frame'],
   ['G', 'scopes'],
   ['X', 'false colour'],

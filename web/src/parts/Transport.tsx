@@ -1,8 +1,9 @@
 import { Slider } from 'radix-ui'
 import { Button } from '../controls/Button'
+import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { mark } from '../state/footage'
-import { judge, setShow, type Show } from '../state/judge'
+import { judge, setDelivery, setShow, type Show } from '../state/judge'
 import { player } from '../state/player'
 import { scopes, setDock } from '../state/scopes'
 import { shotOf, studio, useStudio } from '../state/studio'
@@ -108,9 +109,16 @@ const views: { id: Show; label: string; help: string; keys: string }[] = [
   { id: 'clip-display', label: 'Clipping', help: 'What is black or white on the display, channel by channel; with Shift, what has run out of the negative', keys: 'C, Shift C' },
 ]
 
+const codecs = [
+  { id: 'h264', label: 'H.264' },
+  { id: 'h265', label: 'H.265' },
+]
+const rates = [2, 5, 10, 20, 50, 100]
+
 /** The picture measured, in place of the picture, and the scopes. */
 function Views() {
   const show = judge.use((s) => s.show)
+  const chosen = judge.use((s) => `${s.codec} ${s.megabits}`)
   const open = scopes.use((s) => s.dock.open)
   return (
     <>
@@ -125,6 +133,22 @@ function Views() {
           </Button>
         </Tip>
       ))}
+      <Menu
+        label="As delivered"
+        help="The frame as a compressed movie would leave it, one to one"
+        value={show === 'delivery' ? chosen : ''}
+        groups={[
+          { title: '', items: show === 'delivery' ? [{ id: '', label: 'the picture itself' }] : [] },
+          ...codecs.map((c) => ({ title: c.label, items: rates.map((r) => ({ id: `${c.id} ${r}`, label: `${r} Mbit/s` })) })),
+        ]}
+        onChange={(id) => {
+          const [codec, rate] = id.split(' ')
+          if (codec) setDelivery(codec, Number(rate))
+          else setShow('')
+        }}
+      >
+        <span className={`whitespace-nowrap ${show === 'delivery' ? 'text-plum' : ''}`}>As delivered</span>
+      </Menu>
       <Tip help="Waveform, parade, vectorscope, histogram, chromaticity" keys="G" side="top">
         <Button active={open} onClick={() => setDock({ open: !open })}>
           Scopes

@@ -4,6 +4,7 @@ import { exaggerate, judge, release, setBefore, setLayout, setShow } from '../st
 import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
 import { scopes, setBox, setDock } from '../state/scopes'
+import { openStrip } from '../state/strip'
 import { studio } from '../state/studio'
 import { zoomBy } from './PictureView'
 
@@ -37,6 +38,7 @@ const presses: Record<string, (e: KeyboardEvent) => void> = {
   w: (e) => setLayout(e.shiftKey ? 'beside' : 'wipe'),
   d: () => setLayout('difference'),
   p: () => void pinFrame(),
+  t: openStrip,
   g: () => setDock({ open: !scopes.get().dock.open }),
   c: (e) => setShow(e.shiftKey ? 'clip-film' : 'clip-display'),
   x: () => setShow('false'),

@@ -7,7 +7,7 @@ import { studio } from './studio'
 export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
 
 /** What is looked at in place of the picture. */
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'false' | 'clip-display' | 'clip-film'
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
 export interface Judge {
   /** The other side: film, entered, previous, shot:…, pin:… */
@@ -22,13 +22,16 @@ export interface Judge {
   step: string
   gain: number
   black: boolean
+  /** The movie whose remains are looked at. */
+  codec: string
+  megabits: number
   other: Picture | null
   bands: Band[]
   /** Steps that change nothing in this frame, and why. */
   rests: Record<string, string>
 }
 
-export const judge = new Store<Judge>({ side: 'film', before: false, layout: 'one', wipe: { x: 0.5, y: 0.5, turn: 0 }, show: '', step: '', gain: 4, black: false, other: null, bands: [], rests: {} })
+export const judge = new Store<Judge>({ side: 'film', before: false, layout: 'one', wipe: { x: 0.5, y: 0.5, turn: 0 }, show: '', step: '', gain: 4, black: false, codec: 'h264', megabits: 10, other: null, bands: [], rests: {} })
 
 /** Tells whether the other side is needed. */
 export function comparing(s = judge.get()) {
@@ -36,7 +39,8 @@ export function comparing(s = judge.get()) {
 }
 
 /** What of the judging goes into a request for the picture. */
-export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' | 'gain' | 'black'> {
+export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
+  if (s.show === 'delivery') return { show: s.show, codec: s.codec, megabits: s.megabits }
   if (s.show) return { show: s.show, step: s.step, gain: s.gain, black: s.black }
   if (s.layout === 'difference') return { show: 'difference', against: s.side, gain: s.gain, black: s.black }
   return {}
@@ -76,6 +80,12 @@ export function setShow(show: Show, step = '') {
 export function setDifference(change: Partial<Pick<Judge, 'gain' | 'black'>>) {
   judge.set(change)
   studio.look(false)
+}
+
+/** Looks at what a compressed movie leaves of the picture, one to one. */
+export function setDelivery(codec: string, megabits: number) {
+  judge.set({ show: 'delivery', step: '', bands: [], codec, megabits })
+  studio.setZoom(studio.get().zoom === 'fit' ? 1 : studio.get().zoom)
 }
 
 let kept: Pick<Judge, 'show' | 'step'> | null = null

@@ -7,6 +7,7 @@ import { loadPins, pinboard } from './pins'
 import { player } from './player'
 import { asks, receiveTrace, scopes } from './scopes'
 import { Store } from './store'
+import { strip } from './strip'
 
 export type Zoom = 'fit' | 1 | 2 | 4
 
@@ -110,6 +111,10 @@ class Studio extends Store<State> {
     this.wire.listen('pin', (reply, image) => {
       if (image) pinboard.set({ pictures: { ...pinboard.get().pictures, [Number(reply.channel.slice(4))]: { reply, image } } })
     })
+    this.wire.listen('try', (reply, image) => {
+      if (image) strip.set({ pictures: { ...strip.get().pictures, [reply.channel.slice(4)]: { reply, image } } })
+    })
+    this.wire.listen('large', (reply, image) => image && strip.set({ enlarged: { reply, image } }))
     this.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
     this.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
     this.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))

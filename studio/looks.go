@@ -1,0 +1,42 @@
+package studio
+
+import (
+	"encoding/json"
+	"fmt"
+
+	"velours/core/path"
+	"velours/demo"
+)
+
+// ReadyLook is a look that can be tried: one that ships, or that of a pin.
+type ReadyLook struct {
+	ID    string          `json:"id"`
+	Label string          `json:"label"`
+	Note  string          `json:"note"`
+	Look  json.RawMessage `json:"look" ts:"Look"`
+}
+
+// Looks lists the looks there are: those that ship, then those of pins, newest first.
+func (s *Studio) Looks() ([]ReadyLook, error) {
+	list := []ReadyLook{}
+	for _, d := range demo.Shots {
+		doc, err := demo.LookOf(d)
+		if err != nil {
+			return nil, err
+		}
+		if _, err := path.ParseLook(doc); err != nil {
+			return nil, fmt.Errorf("the look of %s: %w", d.Name, err)
+		}
+		list = append(list, ReadyLook{ID: "demo:" + d.Look, Label: d.Name, Note: "The film setting of the demo shot", Look: doc})
+	}
+	pins, err := s.lib.Pins()
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pins {
+		if !p.Reference {
+			list = append(list, ReadyLook{ID: fmt.Sprintf("pin:%d", p.ID), Label: p.Name, Note: "The settings of a pin", Look: json.RawMessage(p.Look)})
+		}
+	}
+	return list, nil
+}

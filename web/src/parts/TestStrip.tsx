@@ -1,0 +1,159 @@
+import { Dialog } from 'radix-ui'
+import { useEffect, useRef, type WheelEvent } from 'react'
+import type { Kind, Setting } from '../api/types.gen'
+import type { Picture } from '../api/window'
+import { Button } from '../controls/Button'
+import { Menu } from '../controls/Menu'
+import { axisOf, closeStrip, enlarge, openStrip, setAxes, strip, takePatch, variable, wholeLooks, type Axis, type Patch } from '../state/strip'
+import { useStudio } from '../state/studio'
+
+/** This very frame under every value of a setting, or of two crossed, to choose by eye. */
+export function TestStrip() {
+  const { open, down, across, patches, columns, large } = strip.use((s) => s)
+  const kinds = useStudio((s) => s.desk?.kinds) ?? []
+  const shot = useStudio((s) => s.shotId)
+  if (!shot) return null
+  const across_ = columns || (patches.length > 12 ? 3 : 2)
+  const patch = patches.find((p) => p.id === large)
+  return (
+    <Dialog.Root open={open} onOpenChange={(o) => (o ? openStrip() : closeStrip())}>
+      <Dialog.Trigger asChild>
+        <Button title="The frame under every stock, print, or a bracket of any setting (T)">Strip</Button>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
+        <Dialog.Content className="fixed inset-x-6 bottom-6 top-10 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4" onOpenAutoFocus={(e) => e.preventDefault()}>
+          <div className="mb-2 flex items-center gap-3">
+            <Dialog.Title className="text-base font-semibold">Test strip</Dialog.Title>
+            <Pick label="Vary" axis={down} kinds={kinds} onPick={(a) => setAxes(a, across)} />
+            {down && <Range axis={down} kinds={kinds} onChange={(a) => setAxes(a, across)} />}
+            <span className="text-dim">against</span>
+            <Pick label="Vary a second" axis={across} kinds={kinds} none onPick={(a) => down && setAxes(down, a)} />
+            {across && <Range axis={across} kinds={kinds} onChange={(a) => down && setAxes(down, a)} />}
+            <span className="grow" />
+            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
+          </div>
+          <Dialog.Description className="mb-3 mt-0 text-dim">Point to see one large; turn the wheel to set it against the picture as it is. Press to take it: one undo brings it back.</Dialog.Description>
+          <div className="flex min-h-0 grow gap-4">
+            <Large patch={patch} />
+            <ul className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5" style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }} data-testid="test-strip">
+              {patches.map((p) => (
+                <Cell key={p.id} patch={p} />
+              ))}
+            </ul>
+          </div>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  )
+}
+
+function Canvas({ picture, className }: { picture: Picture | null | undefined; className: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  useEffect(() => {
+    const c = canvas.current!
+    if (!picture) return
+    c.width = picture.image.width
+    c.height = picture.image.height
+    c.getContext('2d')!.putImageData(picture.image, 0, 0)
+  }, [picture])
+  return <canvas ref={canvas} className={className} />
+}
+
+function Large({ patch }: { patch: Patch | undefined }) {
+  const picture = strip.use((s) => s.enlarged)
+  const last = useRef('')
+  useEffect(() => {
+    if (patch) last.current = patch.id
+  }, [patch])
+  return (
+    <figure className="m-0 flex min-w-0 grow flex-col" onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}>
+      <div className="flex min-h-0 grow items-center justify-center bg-room">
+        <Canvas picture={picture} className="max-h-full max-w-full object-contain" />
+      </div>
+      <figcaption className="mt-2 text-soft" data-testid="enlarged">
+        {patch ? patch.label : 'As it is now'}
+        {picture?.reply.stage === 'draft' && <span className="ml-2 text-dim">draft</span>}
+      </figcaption>
+    </figure>
+  )
+}
+
+function Cell({ patch }: { patch: Patch }) {
+  const picture = strip.use((s) => s.pictures[patch.id])
+  const large = strip.use((s) => s.large === patch.id)
+  const wheel = (e: WheelEvent) => {
+    const list = e.currentTarget.closest('ul')!
+    if (list.scrollHeight <= list.clientHeight) enlarge(e.deltaY > 0 ? '' : patch.id) // a long list scrolls
+  }
+  return (
+    <li className="list-none">
+      <button type="button" aria-pressed={patch.now} data-patch={patch.values.map((v) => v.value).join('/')} className="block w-full text-left" onPointerEnter={() => enlarge(patch.id)} onFocus={() => enlarge(patch.id)} onWheel={wheel} onClick={() => void takePatch(patch.id)}>
+        <div className={`aspect-video overflow-hidden rounded-[2px] bg-black outline ${patch.now ? 'outline-2 outline-plum' : large ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
+          <Canvas picture={picture} className={`h-full w-full object-contain ${picture ? '' : 'opacity-0'}`} />
+        </div>
+        <div className={`mt-0.5 truncate text-xs ${patch.now ? 'text-text' : 'text-soft'}`}>
+          {patch.label}
+          {patch.now && <span className="ml-1 text-dim">now</span>}
+        </div>
+      </button>
+    </li>
+  )
+}
+
+function named(kind: Kind, setting: Setting) {
+  return kind.label === setting.label ? kind.label : `${kind.label}: ${setting.label.toLowerCase()}`
+}
+
+/** The setting that is varied. */
+function Pick({ label, axis, kinds, none, onPick }: { label: string; axis: Axis | null; kinds: Kind[]; none?: boolean; onPick: (axis: Axis | null) => void }) {
+  const stations = useStudio((s) => s.desk?.stations) ?? []
+  const groups = stations.map((st) => ({
+    title: st.label,
+    items: kinds.filter((k) => k.station === st.id).flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
+  }))
+  groups.unshift({ title: '', items: none ? [{ id: '', label: 'nothing else' }] : [{ id: 'look', label: 'Looks' }] })
+  const id = axis === wholeLooks ? 'look' : axis ? `${axis.station}.${axis.kind}.${axis.setting}` : ''
+  function pick(chosen: string) {
+    if (chosen === 'look') return onPick(wholeLooks)
+    const [station, kindId, settingId] = chosen.split('.')
+    const kind = kinds.find((k) => k.station === station && k.id === kindId)
+    const setting = kind?.settings.find((s) => s.id === settingId)
+    onPick(kind && setting ? axisOf(kind, setting) : null)
+  }
+  return (
+    <Menu label={label} value={id} groups={groups} onChange={pick}>
+      <span className="max-w-44 truncate">{groups.flatMap((g) => g.items).find((i) => i.id === id)?.label ?? 'choose'}</span>
+    </Menu>
+  )
+}
+
+/** How many values of a number, and between which. */
+function Range({ axis, kinds, onChange }: { axis: Axis; kinds: Kind[]; onChange: (axis: Axis) => void }) {
+  const setting = kinds.find((k) => k.station === axis.station && k.id === axis.kind)?.settings.find((s) => s.id === axis.setting)
+  if (!setting || setting.choices) return null
+  const end = (which: 'from' | 'to') => (
+    <input
+      key={`${axis.setting}${axis[which]}`}
+      type="text"
+      aria-label={which === 'from' ? 'From' : 'To'}
+      defaultValue={String(axis[which])}
+      className="h-6 w-12 rounded-sm border border-line bg-transparent px-1 text-right text-text"
+      onBlur={(e) => {
+        const v = Number(e.currentTarget.value.replace(',', '.'))
+        if (Number.isFinite(v) && v !== axis[which]) onChange({ ...axis, [which]: Math.max(setting.min, Math.min(setting.max, v)) })
+      }}
+      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+    />
+  )
+  return (
+    <span className="flex items-center gap-1.5 text-dim">
+      {end('from')} to {end('to')} {setting.unit} in
+      {[5, 7].map((n) => (
+        <Button key={n} className="px-2" active={axis.count === n} onClick={() => onChange({ ...axis, count: n })}>
+          {n}
+        </Button>
+      ))}
+    </span>
+  )
+}

@@ -1,0 +1,173 @@
+import { api } from '../api/client'
+import type { Kind, Look, ReadyLook, Setting } from '../api/types.gen'
+import type { Picture } from '../api/window'
+import { newGesture } from '../controls/Dial'
+import { declare } from './footage'
+import { applied, stepOf, valueOf, type Value } from './look'
+import { Store } from './store'
+import { studio } from './studio'
+
+/** One setting under several values. A choice is shown whole, a number is bracketed around where it stands. */
+export interface Axis {
+  station: string
+  kind: string
+  setting: string
+  /** For numbers: how many values, and between which. */
+  count: number
+  from: number
+  to: number
+}
+
+/** One picture of a test strip. */
+export interface Patch {
+  id: string
+  label: string
+  /** What taking it sets. */
+  values: { station: string; kind: string; setting: string; value: Value }[]
+  /** Or a whole look. */
+  whole?: Look
+  /** It is what the shot has now. */
+  now: boolean
+  look: Look
+  encoding?: string
+}
+
+interface Strip {
+  open: boolean
+  down: Axis | null
+  across: Axis | null
+  looks: ReadyLook[]
+  patches: Patch[]
+  columns: number
+  pictures: Record<string, Picture>
+  /** The patch that is shown large, and its picture; '' is what the shot has now. */
+  large: string
+  enlarged: Picture | null
+}
+
+export const strip = new Store<Strip>({ open: false, down: null, across: null, looks: [], patches: [], columns: 1, pictures: {}, large: '', enlarged: null })
+
+let round = 0
+
+/** The axis along which whole looks stand. */
+export const wholeLooks: Axis = { station: 'look', kind: '', setting: '', count: 0, from: 0, to: 0 }
+
+function find(axis: Axis): { kind: Kind; setting: Setting } | null {
+  const kind = studio.get().desk?.kinds.find((k) => k.station === axis.station && k.id === axis.kind)
+  const setting = kind?.settings.find((s) => s.id === axis.setting)
+  return kind && setting ? { kind, setting } : null
+}
+
+/** A bracket of a setting around where it stands now, over a quarter of its travel on either side. */
+export function axisOf(kind: Kind, setting: Setting, count = 5): Axis {
+  const look = studio.get().look!
+  const axis = { station: kind.station, kind: kind.id, setting: setting.id, count, from: 0, to: 0 }
+  if (setting.choices) return axis
+  const now = valueOf(stepOf(look, kind), setting) as number
+  const reach = (setting.max - setting.min) / (setting.min < 0 ? 6 : 4)
+  const step = setting.step ?? 0.01
+  const tidy = (v: number) => Number((Math.round(Math.max(setting.min, Math.min(setting.max, v)) / step) * step).toFixed(4))
+  return { ...axis, from: tidy(now - reach), to: tidy(now + reach) }
+}
+
+function valuesOf(axis: Axis): { value: Value; label: string; now: boolean }[] {
+  const found = find(axis)
+  if (!found) return []
+  const { kind, setting } = found
+  const shot = studio.shot
+  const encoding = axis.station === 'intake' && axis.kind === 'encoding'
+  const now = encoding ? (shot?.encoding ?? '') : valueOf(stepOf(studio.get().look!, kind), setting)
+  if (setting.choices) return setting.choices.map((c) => ({ value: c.id, label: c.label, now: c.id === now }))
+  const step = setting.step ?? 0.01
+  const list = Array.from({ length: axis.count }, (_, i) => {
+    const v = axis.count === 1 ? axis.from : axis.from + ((axis.to - axis.from) * i) / (axis.count - 1)
+    return Number((Math.round(v / step) * step).toFixed(4))
+  }).map((v) => Math.max(setting.min, Math.min(setting.max, v)))
+  return [...new Set(list)].map((v) => ({ value: v, label: `${setting.min < 0 && v > 0 ? '+' : ''}${v} ${setting.unit ?? ''}`.trim(), now: v === now }))
+}
+
+/** Opens the strip, on what was varied last, or on the stock. */
+export function openStrip() {
+  const { desk, look } = studio.get()
+  if (!desk || !look) return
+  let { down } = strip.get()
+  api.looks().then(
+    (looks) => {
+      strip.set({ looks })
+      if (strip.get().open && strip.get().down === wholeLooks) setAxes(wholeLooks, strip.get().across)
+    },
+    (e) => studio.complain(e),
+  )
+  if (!down || (down !== wholeLooks && !find(down))) {
+    const kind = desk.kinds.find((k) => k.station === 'negative' && k.id === 'stock')!
+    down = axisOf(kind, kind.settings[0]!)
+  }
+  strip.set({ open: true })
+  setAxes(down, strip.get().across)
+}
+
+export function closeStrip() {
+  round++
+  studio.unask('try')
+  strip.set({ open: false, pictures: {}, enlarged: null, large: '' })
+}
+
+/** Chooses what is varied; everything under way for another choice is dropped at once. */
+export function setAxes(down: Axis | null, across: Axis | null) {
+  const { look, desk, frame, shotId } = studio.get()
+  if (!look || !desk || !down) return
+  studio.unask('try')
+  round++
+  if (down === wholeLooks) across = null
+  const first = valuesOf(down).map((d) => ({ axis: down, ...d }))
+  const second = across ? valuesOf(across).map((d) => ({ axis: across, ...d })) : []
+  const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
+  const patches = sets.map((set, i): Patch => {
+    let next = look
+    let encoding: string | undefined
+    const values = set.map(({ axis, value }) => ({ station: axis.station, kind: axis.kind, setting: axis.setting, value }))
+    for (const v of values) {
+      if (v.station === 'intake' && v.kind === 'encoding') encoding = String(v.value)
+      else next = applied(next, { op: 'set', ...v }, desk.kinds)
+    }
+    return { id: `${round}-${i}`, label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '), values, now: set.every((s) => s.now), look: next, encoding }
+  })
+  if (down === wholeLooks)
+    for (const l of strip.get().looks) {
+      const whole = l.look
+      patches.push({ id: `${round}-${l.id}`, label: l.label, values: [{ station: 'look', kind: '', setting: '', value: l.id }], whole, now: JSON.stringify(whole) === JSON.stringify(look), look: whole })
+    }
+  strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null })
+  for (const p of patches) studio.ask({ channel: `try:${p.id}`, view: { shot: shotId, frame, look: p.look, encoding: p.encoding, width: 400, height: 400, draft: true } })
+  enlarge('')
+}
+
+/** Shows a patch large, '' for the shot as it is. */
+export function enlarge(id: string) {
+  const { patches } = strip.get()
+  const { look, frame, shotId } = studio.get()
+  const patch = patches.find((p) => p.id === id)
+  if (!look) return
+  strip.set({ large: id })
+  const dpr = window.devicePixelRatio
+  studio.ask({ channel: 'large', view: { shot: shotId, frame, look: patch?.look ?? look, encoding: patch?.encoding, width: Math.round(760 * dpr), height: Math.round(560 * dpr) } })
+}
+
+/** Takes a patch: one change, one undo. */
+export async function takePatch(id: string) {
+  const patch = strip.get().patches.find((p) => p.id === id)
+  if (!patch) return
+  closeStrip()
+  if (patch.whole) return studio.edit({ op: 'look', look: patch.whole })
+  const gesture = newGesture()
+  for (const v of patch.values) {
+    if (v.station === 'intake' && v.kind === 'encoding') await declare(String(v.value))
+    else studio.edit({ op: 'set', ...v, gesture })
+  }
+}
+
+/** Whether a setting does something as it stands: one that is dialled or has a choice to make. */
+export function variable(setting: Setting) {
+  return !setting.choices || setting.choices.length > 1
+}
+
