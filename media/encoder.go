@@ -97,9 +97,6 @@ func (c *Codec) spend(path string, megabits float64, short bool) ([]string, erro
 	if short && c.ID == "h264" {
 		return append(args, "-x264-params", "vbv-init=0.3"), nil
 	}
-	if k := slices.Index(args, "-x265-params"); short && k >= 0 {
-		args[k+1] += ":vbv-init=0.3"
-	}
 	return args, nil
 }
 

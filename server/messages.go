@@ -184,11 +184,11 @@ type Reply struct {
 	MS      float64 `json:"ms"`
 	Problem string  `json:"problem,omitempty"`
 	// Note says what the picture shows where it is not simply the shot, Bands the legend of false colour.
-	Note    string            `json:"note,omitempty"`
-	Bands   []scope.Band      `json:"bands,omitempty"`
-	Scope   *studio.ScopeView `json:"scope,omitempty"`
-	Reading *studio.Reading   `json:"reading,omitempty"`
-	Rests   map[string]string `json:"rests,omitempty"`
+	Note    string             `json:"note,omitempty"`
+	Bands   []scope.Band       `json:"bands,omitempty"`
+	Scope   *studio.ScopeView  `json:"scope,omitempty"`
+	Reading *studio.Reading    `json:"reading,omitempty"`
+	Rests   *map[string]string `json:"rests,omitempty"`
 	// Kept are the stretches of a take that are ready, each up to but not including its second frame.
 	Kept     *[][2]int `json:"kept,omitempty"`
 	Delivery *Delivery `json:"delivery,omitempty"`

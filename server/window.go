@@ -168,7 +168,7 @@ func (w *window) answer(ctx context.Context, q Request) error {
 		if err != nil {
 			return err
 		}
-		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Rests: why}, nil)
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Rests: &why}, nil)
 	}
 	if kind == "try" { // a strip fills in order
 		w.strip.Lock()
@@ -260,7 +260,7 @@ func (w *window) scopes(ctx context.Context, q Request, stage string, p *studio.
 		name = "under:"
 	}
 	for _, ask := range q.Scopes {
-		v, im, err := w.s.studio.Scope(ctx, p, ask)
+		v, im, err := p.Scope(ctx, ask)
 		if err != nil {
 			return err
 		}

@@ -1,14 +1,44 @@
 package studio
 
 import (
+	"math/rand/v2"
+	"path/filepath"
 	"strings"
 	"testing"
+
+	"velours/core/frame"
+	"velours/media"
 )
 
 // What a delivery leaves: less of the grain the fewer bits there are, and a picture that is still the
 // shot's.
 func TestDeliveryPreview(t *testing.T) {
-	s, shot, _ := small(t, 6)
+	s, _, dir := small(t, 1)
+	name := filepath.Join(dir, "noise.mkv")
+	w, err := media.Create(name, 0, media.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	dice := rand.New(rand.NewPCG(3, 4))
+	for range 6 {
+		f := frame.New(320, 180, 3)
+		for y := range f.H {
+			for x := range f.W {
+				v := 0.4 + 0.1*dice.Float32()
+				f.Row(0, y)[x], f.Row(1, y)[x], f.Row(2, y)[x] = v, v, v
+			}
+		}
+		if err := w.Write(ctx, f); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	shot, err := s.AddShot(ctx, 1, name)
+	if err != nil {
+		t.Fatal(err)
+	}
 	for _, id := range []string{"stock", "grain"} {
 		if _, err := s.Edit(shot.ID, Edit{Op: "on", Station: "negative", Kind: id}); err != nil {
 			t.Fatal(err)

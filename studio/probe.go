@@ -79,7 +79,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 	r.Lightness, r.Chroma = lab[0], math.Hypot(lab[1], lab[2])
 	r.Hue = math.Mod(math.Atan2(lab[2], lab[1])*180/math.Pi+360, 360)
 	if p.scene != nil {
-		light, _, err := s.at(ctx, p.scene, p.scene.look, path.Lens)
+		light, err := p.at(ctx, path.Lens)
 		if err != nil {
 			return nil, err
 		}
@@ -89,7 +89,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 			r.Stops = &stops
 		}
 		if path.NegativeOf(p.scene.look) != nil {
-			f, _, err := s.at(ctx, p.scene, p.scene.look, path.Negative)
+			f, err := p.at(ctx, path.Negative)
 			if err != nil {
 				return nil, err
 			}
@@ -98,7 +98,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 		}
 	}
 	for _, ask := range q.Scopes {
-		mark, err := s.mark(ctx, p, ask, x, y)
+		mark, err := p.mark(ctx, ask, x, y)
 		if err != nil {
 			return nil, err
 		}
@@ -114,7 +114,7 @@ func pixel(f *frame.Frame, x, y int) [3]float64 {
 }
 
 // mark is where pixel x, y stands in a scope; nil if it is outside the scope's box, or nowhere.
-func (s *Studio) mark(ctx context.Context, p *Shown, q ScopeAsk, x, y int) (*ScopeMark, error) {
+func (p *Shown) mark(ctx context.Context, q ScopeAsk, x, y int) (*ScopeMark, error) {
 	if err := q.check(); err != nil {
 		return nil, err
 	}
@@ -126,7 +126,7 @@ func (s *Studio) mark(ctx context.Context, p *Shown, q ScopeAsk, x, y int) (*Sco
 		}
 		across = (across - b.X0) / (b.X1 - b.X0)
 	}
-	pic, err := s.tapped(ctx, p, &q)
+	pic, err := p.tapped(ctx, &q)
 	if err != nil {
 		return nil, err
 	}

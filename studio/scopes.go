@@ -74,16 +74,13 @@ func (q *ScopeAsk) check() error {
 
 // tapped is the picture behind Shown as it leaves a station, with what its numbers mean. A still has one
 // picture alone.
-func (s *Studio) tapped(ctx context.Context, p *Shown, q *ScopeAsk) (scope.Picture, error) {
+func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) {
 	d := p.Display
 	m := d.Gamut.ToXYZ()
 	third := [3]float64{1.0 / 3, 1.0 / 3, 1.0 / 3}
-	at := func(tap path.Station) (*frame.Frame, error) {
-		f, _, err := s.at(ctx, p.scene, p.scene.look, tap)
-		return f, err
-	}
+	at := func(tap path.Station) (*frame.Frame, error) { return p.at(ctx, tap) }
 	tap := q.Tap
-	if p.scene == nil {
+	if p.at == nil {
 		tap = path.Finish
 	}
 	switch tap {
@@ -115,7 +112,7 @@ func (s *Studio) tapped(ctx context.Context, p *Shown, q *ScopeAsk) (scope.Pictu
 		return scope.Picture{Frame: lit, Axis: scope.Nits(d.Peak), Weights: d.Luminance(), Light: toXYZ.Apply, Display: d}, err
 	}
 	f := p.Frame
-	if p.scene != nil && (tap != path.Finish || p.scene.view.Show != "") {
+	if p.at != nil && (tap != path.Finish || p.altered) {
 		var err error
 		if f, err = at(tap); err != nil {
 			return scope.Picture{}, err
@@ -170,12 +167,12 @@ func differs(p scope.Picture, tap path.Station) scope.Picture {
 	return p
 }
 
-// Scope measures a picture that is shown.
-func (s *Studio) Scope(ctx context.Context, p *Shown, q ScopeAsk) (*ScopeView, *Image, error) {
+// Scope measures the picture.
+func (p *Shown) Scope(ctx context.Context, q ScopeAsk) (*ScopeView, *Image, error) {
 	if err := q.check(); err != nil {
 		return nil, nil, err
 	}
-	pic, err := s.tapped(ctx, p, &q)
+	pic, err := p.tapped(ctx, &q)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -54,6 +54,7 @@ func (s *Studio) Show(ctx context.Context, v View) (*Shown, error) {
 	if p.scene == nil {
 		return nil, Bad("a still has no steps to look at")
 	}
+	p.altered = true
 	return show(ctx, v, p)
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"velours/core/colour"
+	"velours/core/frame"
 	"velours/core/path"
 	"velours/library"
 )
@@ -74,7 +75,11 @@ func (s *Studio) plain(ctx context.Context, c *scene, look *path.Look) (*Shown, 
 		return nil, err
 	}
 	c.look = look
-	return &Shown{Frame: f, Display: plan.Display, SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c}, nil
+	at := func(ctx context.Context, tap path.Station) (*frame.Frame, error) {
+		f, _, err := s.at(ctx, c, look, tap)
+		return f, err
+	}
+	return &Shown{Frame: f, Display: plan.Display, SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c, at: at}, nil
 }
 
 // sideLook is the look that a comparison within the shot shows.

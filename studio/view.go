@@ -1,8 +1,13 @@
 package studio
 
 import (
+	"bytes"
 	"context"
+	"fmt"
+	"image"
+	"image/png"
 	"math"
+	"os"
 
 	"velours/core/colour"
 	"velours/core/frame"
@@ -165,6 +170,10 @@ type Shown struct {
 	// SourceW and SourceH are the size of the whole picture it is a view of.
 	SourceW, SourceH int
 	scene            *scene // nil for a still
+	// at is the picture as it leaves a station, nil for a still; altered tells that the picture is not what
+	// leaves the last one.
+	at      func(context.Context, path.Station) (*frame.Frame, error)
+	altered bool
 }
 
 // Image rounds the picture for the screen.
@@ -200,4 +209,25 @@ func code8(v float32) byte {
 		return 0
 	}
 	return byte(min(v, 1)*255 + 0.5)
+}
+
+// Save writes the image as a PNG on black.
+func (im *Image) Save(name string) error {
+	picture := image.NewRGBA(image.Rect(0, 0, im.W, im.H))
+	for i := 0; i < len(im.RGBA); i += 4 {
+		a := int(im.RGBA[i+3])
+		for c := range 3 {
+			picture.Pix[i+c] = byte(int(im.RGBA[i+c]) * a / 255)
+		}
+		picture.Pix[i+3] = 255
+	}
+	var data bytes.Buffer
+	if err := png.Encode(&data, picture); err != nil {
+		return fmt.Errorf("writing %s: %w", name, err)
+	}
+	part := name + ".velours-part"
+	if err := os.WriteFile(part, data.Bytes(), 0o644); err != nil {
+		return Bad("%s cannot be written: %w", name, err)
+	}
+	return os.Rename(part, name)
 }

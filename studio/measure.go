@@ -1,0 +1,43 @@
+package studio
+
+import (
+	"context"
+
+	"velours/core/frame"
+	"velours/core/path"
+	"velours/media"
+)
+
+// Scope measures one frame of the job, at its own size or that of the job.
+func (j Job) Scope(ctx context.Context, q ScopeAsk) (*ScopeView, *Image, error) {
+	src, err := media.Open(ctx, j.In)
+	if err != nil {
+		return nil, nil, wrapInput(err)
+	}
+	defer src.Close()
+	if err := j.settle(src.Info); err != nil {
+		return nil, nil, err
+	}
+	if j.First >= src.Info.Frames {
+		return nil, nil, Bad("%s has frames 0 to %d, not %d", j.In, src.Info.Frames-1, j.First)
+	}
+	w, h := src.Info.Shape()
+	if j.W > 0 {
+		w, h = j.W, j.H
+	}
+	render := path.NewRenderer(sheetBudget)
+	p := &Shown{SourceW: w, SourceH: h}
+	p.at = func(ctx context.Context, tap path.Station) (*frame.Frame, error) {
+		plan, err := path.Compile(ctx, j.Look, path.Raster{W: w, H: h}, tap)
+		if err != nil {
+			return nil, err
+		}
+		p.Display = plan.Display
+		f, err := render.Render(ctx, plan, src, j.First)
+		return f, wrapInput(err)
+	}
+	if p.Frame, err = p.at(ctx, path.Finish); err != nil {
+		return nil, nil, err
+	}
+	return p.Scope(ctx, q)
+}

@@ -1,0 +1,115 @@
+package studio
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+)
+
+func frameOf(n int) *Image {
+	return &Image{W: 4, H: 4, RGBA: bytes.Repeat([]byte{byte(n)}, 64)}
+}
+
+// Frames beyond the memory lie on the disk, those beyond both are gone, the oldest first; the rest come
+// back as they were.
+func TestRollKeepsWithinItsBudgets(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "frames")
+	r, err := newRoll(dir, 3*64, 2*64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range 8 {
+		r.put(fmt.Sprint(n), frameOf(n))
+		if r.held > r.memory || r.filed > r.disk {
+			t.Fatalf("after %d: %d bytes in memory, %d on the disk", n, r.held, r.filed)
+		}
+	}
+	for n := range 8 {
+		im, ok := r.get(fmt.Sprint(n))
+		if ok != (n >= 3) {
+			t.Errorf("frame %d is kept: %v", n, ok)
+		}
+		if ok && !bytes.Equal(im.RGBA, frameOf(n).RGBA) {
+			t.Errorf("frame %d comes back as another", n)
+		}
+	}
+	if list, _ := os.ReadDir(dir); len(list) != 2 {
+		t.Errorf("%d files on the disk", len(list))
+	}
+	if !r.full(64) || r.full(-64) {
+		t.Error("a full roll is not full")
+	}
+	// a file that has gone is a frame that is not there
+	for _, f := range must(os.ReadDir(dir)) {
+		os.Remove(filepath.Join(dir, f.Name()))
+	}
+	for n := 3; n < 5; n++ {
+		if _, ok := r.get(fmt.Sprint(n)); ok || r.has(fmt.Sprint(n)) {
+			t.Errorf("frame %d came back from a file that is gone", n)
+		}
+	}
+	r.put("large", &Image{W: 100, H: 100, RGBA: make([]byte, 40000)})
+	if r.has("large") {
+		t.Error("a frame larger than the memory was kept")
+	}
+	if _, err := newRoll(dir, 1, 1); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
+// A take is made ready in order from where the shot is looked at, and what is ready is the picture.
+func TestFillAndKept(t *testing.T) {
+	s, shot, _ := small(t, 5)
+	v := View{Shot: shot.ID, Frame: 3, W: 48, H: 27}
+	take := Take{From: 0, To: 5}
+	if kept := must(s.Kept(v, take)); len(kept) != 0 {
+		t.Errorf("ready before anything was done: %v", kept)
+	}
+	var order []int
+	quiet := func(ctx context.Context) error { return ctx.Err() }
+	if err := s.Fill(ctx, v, take, quiet, func(n int) {
+		order = append(order, n)
+		if n == 4 {
+			if kept := must(s.Kept(v, take)); fmt.Sprint(kept) != "[[3 5]]" {
+				t.Errorf("ready after two: %v", kept)
+			}
+		}
+	}); err != nil {
+		t.Fatal(err)
+	}
+	if fmt.Sprint(order) != "[3 4 0 1 2]" || fmt.Sprint(must(s.Kept(v, take))) != "[[0 5]]" {
+		t.Errorf("in the order %v, ready %v", order, must(s.Kept(v, take)))
+	}
+	v.Frame = 1
+	if a, b := must(s.Finished(ctx, v)), must(s.Picture(ctx, v)); !bytes.Equal(a.RGBA, b.RGBA) {
+		t.Error("a finished frame is not the picture")
+	}
+	// another look, another size: nothing of it is ready
+	edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
+	if kept := must(s.Kept(v, take)); len(kept) != 0 {
+		t.Errorf("ready for another look: %v", kept)
+	}
+	// numbers of a held frame
+	held := Take{From: 0, To: 3, Held: true}
+	if err := s.Fill(ctx, v, held, quiet, func(int) {}); err != nil {
+		t.Fatal(err)
+	}
+	if kept := must(s.Kept(v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(v, take))) != 0 {
+		t.Errorf("held: %v", kept)
+	}
+	stop, cancel := context.WithCancel(ctx)
+	cancel()
+	if err := s.Fill(stop, v, take, quiet, func(int) {}); err == nil {
+		t.Error("a cancelled fill went on")
+	}
+}
