@@ -19,13 +19,20 @@ func dial(t *testing.T, url string) (context.Context, *websocket.Conn) {
 	t.Helper()
 	ctx, cancel := context.WithTimeout(t.Context(), 2*time.Minute)
 	t.Cleanup(cancel)
+	c := dialUntil(t, ctx, url)
+	t.Cleanup(func() { c.CloseNow() })
+	return ctx, c
+}
+
+// dialUntil opens a window's socket that lasts as long as ctx.
+func dialUntil(t *testing.T, ctx context.Context, url string) *websocket.Conn {
+	t.Helper()
 	c, _, err := websocket.Dial(ctx, "ws"+strings.TrimPrefix(url, "http")+"/api/v1/window", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() { c.CloseNow() })
 	c.SetReadLimit(64 << 20)
-	return ctx, c
+	return c
 }
 
 func ask(t *testing.T, ctx context.Context, c *websocket.Conn, text string) {
