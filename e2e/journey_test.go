@@ -46,6 +46,7 @@ type shot struct {
 	Name, Encoding string
 	Look           json.RawMessage
 	Undo, Redo     string
+	Frame          int
 }
 
 func fetch[T any](t *testing.T, url string) T {
