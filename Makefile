@@ -14,7 +14,7 @@ FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test bench lint build generate media ffmpeg chromium opencolorio clean
+.PHONY: demo test bench soak lint build generate media ffmpeg chromium opencolorio clean
 
 # A first start fetches and compiles side by side.
 demo:
@@ -53,8 +53,13 @@ lint: $(FRONT)
 generate:
 	go generate ./server ./core/vec ./docs/make
 
-bench: ffmpeg
+bench: ffmpeg chromium build
 	go run ./bench
+	VELOURS_MEASURE=10s go test ./e2e -count=1 -run 'TestPlaying$$' -v | grep 'frames presented'
+
+# A client that drags, seeks and switches at random, for half an hour.
+soak: ffmpeg build
+	VELOURS_SOAK=30m go test ./server -count=1 -run 'TestRandomHands$$' -v -timeout 45m
 
 # Remakes the demo reel from its scenes: an hour or two on two cores.
 media: ffmpeg

@@ -39,7 +39,15 @@ const turns = 3
 func main() {
 	only := flag.String("vectors", "", "one form of the kernels only")
 	rounds := flag.Int("rounds", 5, "frames a turn; medians count")
+	hands := flag.Bool("drag", false, "time dragging over the socket alone")
 	flag.Parse()
+	if *hands {
+		if err := drag(); err != nil {
+			fmt.Fprintln(os.Stderr, "bench:", err)
+			os.Exit(1)
+		}
+		return
+	}
 	fmt.Printf("%d cores, %s; median of %d turns of %d frames\n", runtime.GOMAXPROCS(0), strings.Join(vec.Backends(), " "), turns, *rounds)
 	for _, size := range []path.Raster{{W: 1280, H: 720}, {W: 3840, H: 2160}} {
 		src := picture(size.W, size.H)
@@ -72,6 +80,10 @@ func main() {
 		} else {
 			fmt.Println("ffmpeg is not at hand: no comparison with its chain")
 		}
+	}
+	if err := drag(); err != nil {
+		fmt.Fprintln(os.Stderr, "bench:", err)
+		os.Exit(1)
 	}
 }
 
