@@ -81,70 +81,58 @@ func (h Halo) terms(share, perMM float64) []Gaussian {
 const ringPitch = 0.035
 
 // addRing adds weight·gain times the spread of a bare base to dst: the exposure is averaged over blocks
-// of about ringPitch, convolved by the separable terms, and brought back bilinearly.
+// of about ringPitch, and coarser ones for what is far, convolved by separable terms, and brought back
+// bilinearly.
 func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight float64, gain [3]float32) error {
 	f := max(1, int(math.Round(ringPitch*perMM)))
+	s := sample(b, float64(f)/perMM)
+	for i := range gain {
+		gain[i] *= float32(weight)
+	}
 	low, err := shrink(ctx, src, f)
 	if err != nil {
 		return err
 	}
-	s := sample(b, float64(f)/perMM)
-	r := s.taps[0].Reach()
-	sum := frame.New(low.H, low.W, 3) // turned on its side
-	for k, taps := range s.taps {
-		across, err := tapsRows(ctx, low, taps, r)
+	sum := dst // where the grid is the raster's own, there is nothing to bring back
+	if low != src {
+		defer low.Release()
+		sum = frame.New(low.W, low.H, 3)
+	}
+	if err := s.near.addTo(ctx, sum, low, gain); err != nil {
+		return err
+	}
+	if s.coarse > 1 {
+		lower, err := shrink(ctx, low, s.coarse)
 		if err != nil {
 			return err
 		}
-		turned := transpose(across)
-		if err := frame.Bands(ctx, turned.H, band(turned.W), func(y0, y1 int) {
-			line := make([]float32, turned.W+2*r+frame.RightPad)
-			out := make([]float32, turned.W, turned.W+frame.RightPad)
-			for p := range 3 {
-				for y := y0; y < y1; y++ {
-					replicate(line, turned.Row(p, y), r)
-					vec.Taps(out, line[:turned.W+2*r], taps)
-					d := sum.Row(p, y)
-					vec.Mix(d, d, out, 1, s.weights[k]*float32(weight)*gain[p])
-				}
-			}
-		}); err != nil {
+		defer lower.Release()
+		far := frame.New(lower.W, lower.H, 3)
+		if err := s.far.addTo(ctx, far, lower, gain); err != nil {
+			return err
+		}
+		if err := addGrown(ctx, sum, far, s.coarse); err != nil {
 			return err
 		}
 	}
-	return addGrown(ctx, dst, transpose(sum), f)
+	if sum == dst {
+		return nil
+	}
+	return addGrown(ctx, dst, sum, f)
 }
 
-func tapsRows(ctx context.Context, src *frame.Frame, taps *vec.Symmetric, r int) (*frame.Frame, error) {
-	out := frame.New(src.W, src.H, 3)
-	err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-		line := make([]float32, src.W+2*r+frame.RightPad)
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				replicate(line, src.Row(p, y), r)
-				vec.Taps(out.Row(p, y), line[:src.W+2*r], taps)
-			}
+// addTo adds gain times the convolution of src to dst.
+func (s *separable) addTo(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
+	for k, taps := range s.taps {
+		scaled := gain
+		for i := range scaled {
+			scaled[i] *= s.weights[k]
 		}
-	})
-	return out, err
-}
-
-func transpose(f *frame.Frame) *frame.Frame {
-	g := frame.New(f.H, f.W, f.Planes)
-	const tile = 32
-	for p := range f.Planes {
-		for y0 := 0; y0 < f.H; y0 += tile {
-			for x0 := 0; x0 < f.W; x0 += tile {
-				for y := y0; y < min(y0+tile, f.H); y++ {
-					row := f.Row(p, y)
-					for x := x0; x < min(x0+tile, f.W); x++ {
-						g.Row(p, x)[y] = row[x]
-					}
-				}
-			}
+		if err := (kernel{taps, 1}).add(ctx, dst, src, scaled); err != nil {
+			return err
 		}
 	}
-	return g
+	return nil
 }
 
 // shrink averages blocks of f×f; the last block of a row or column may be smaller.
@@ -152,7 +140,7 @@ func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) 
 	if f == 1 {
 		return src, nil
 	}
-	dst := frame.New((src.W+f-1)/f, (src.H+f-1)/f, 3)
+	dst := frame.Get((src.W+f-1)/f, (src.H+f-1)/f, 3)
 	err := frame.Bands(ctx, dst.H, 4, func(y0, y1 int) {
 		line := make([]float32, src.W, src.W+frame.RightPad)
 		for p := range 3 {
@@ -179,12 +167,10 @@ func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) 
 
 // addGrown adds src, bilinearly enlarged f times, to dst.
 func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
-	at := make([]int32, dst.W)
-	mix := make([]float32, dst.W)
-	for x := range at {
-		u := (float64(x)+0.5)/float64(f) - 0.5
-		at[x] = int32(math.Floor(u)) + 1 // into a row with one sample before it
-		mix[x] = float32(u - math.Floor(u))
+	mix := make([]float32, f)
+	for i := range mix {
+		u := (float64(i)+0.5)/float64(f) - 0.5
+		mix[i] = float32(u - math.Floor(u))
 	}
 	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
@@ -196,12 +182,26 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 				t := float32(v - math.Floor(v))
 				vec.Mix(line, src.Row(p, min(max(i, 0), src.H-1)), src.Row(p, min(i+1, src.H-1)), 1-t, t)
 				buf[frame.LeftPad-1], buf[frame.LeftPad+src.W] = line[0], line[src.W-1]
-				s, d := buf[frame.LeftPad-1:], dst.Row(p, y)
-				for x := range d {
-					a, b := s[at[x]], s[at[x]+1]
-					d[x] += a + (b-a)*mix[x]
-				}
+				grow(dst.Row(p, y), buf[frame.LeftPad-1:frame.LeftPad+src.W+1], f, mix)
 			}
 		}
 	})
+}
+
+// grow adds a row, enlarged f times between its samples, to dst; src has its edge samples repeated on
+// either side, and mix is how far each of f samples lies from one of src to the next.
+func grow(dst, src []float32, f int, mix []float32) {
+	half := f / 2 // so many of a block lie before its middle
+	for i, x := 0, 0; x < len(dst); i++ {
+		before, here, after := src[i], src[i+1], src[i+2]
+		d := dst[x:min(x+f, len(dst))]
+		m := mix[:len(d)]
+		for k := range min(half, len(d)) {
+			d[k] += before + (here-before)*m[k]
+		}
+		for k := half; k < len(d); k++ {
+			d[k] += here + (after-here)*m[k]
+		}
+		x += len(d)
+	}
 }

@@ -12,23 +12,30 @@ import (
 	"velours/core/vec"
 )
 
-// ringReach is the half-width of a sampled spread, mm.
-const ringReach = 2.4
+// ringReach is the half-width of a sampled spread, mm. Its sharp parts, the rings of the first bounces,
+// lie within nearReach; from nearFrom on, the smooth rest takes over, on a grid of about farPitch.
+const ringReach, nearReach, nearFrom, farPitch = 2.4, 0.9, 0.45, 0.105
 
-// ringRank is how many separable terms stand for a sampled spread: 2 % of it is left over.
-const ringRank = 6
+// nearRank and farRank are how many separable terms stand for either part; under 2 % is left over.
+const nearRank, farRank = 6, 4
 
-// sampled is the spread of a base on a square grid as a sum of separable terms: half-kernels,
-// centre first, and their weights.
+// sampled is the spread of a base on square grids: near on that of its pitch, far on one coarse times as
+// wide, which may be 1 where near alone is all of it.
 type sampled struct {
+	near, far separable
+	coarse    int
+}
+
+// separable is a sum of separable terms: half-kernels, centre first, and their weights.
+type separable struct {
 	taps    []*vec.Symmetric
 	weights []float32
 }
 
 var rings sync.Map
 
-// sample computes the spread, all bounces, averaged over cells of the given pitch (mm), normalised
-// to sum 1, and splits it into ringRank separable terms by its eigenvectors.
+// sample computes the spread, all bounces, averaged over cells of the given pitch (mm), normalised to
+// sum 1.
 func sample(b Base, pitch float64) *sampled {
 	key := fmt.Sprintf("%v|%.6f", b, pitch)
 	if s, ok := rings.Load(key); ok {
@@ -37,10 +44,69 @@ func sample(b Base, pitch float64) *sampled {
 	r := max(int(math.Ceil(ringReach/pitch)), 2)
 	n := 2*r + 1
 	grid := bounces(b, cells(b, pitch, r), pitch, r)
+	total := 0.0
+	for _, v := range grid {
+		total += v
+	}
+	for i := range grid {
+		grid[i] /= total
+	}
+	s := &sampled{coarse: max(1, int(math.Round(farPitch/pitch)))}
+	if s.coarse == 1 {
+		s.near = separate(grid, r, nearRank)
+	} else {
+		near := make([]float64, len(grid))
+		m := s.coarse
+		rc := (r + m - 1) / m
+		far := make([]float64, (2*rc+1)*(2*rc+1))
+		for i := -r; i <= r; i++ {
+			for j := -r; j <= r; j++ {
+				at := (r+i)*n + r + j
+				near[at] = grid[at] * nearness(math.Hypot(float64(i), float64(j))*pitch)
+				ci, cj := int(math.Round(float64(i)/float64(m))), int(math.Round(float64(j)/float64(m)))
+				if ci >= -rc && ci <= rc && cj >= -rc && cj <= rc {
+					far[(rc+ci)*(2*rc+1)+rc+cj] += grid[at] - near[at]
+				}
+			}
+		}
+		rn := min(int(math.Ceil(nearReach/pitch)), r)
+		s.near = separate(inner(near, r, rn), rn, nearRank)
+		s.far = separate(far, rc, farRank)
+	}
+	rings.Store(key, s)
+	return s
+}
+
+// nearness is the share of the spread at distance d, mm, that belongs to its near part: all of it up to
+// nearFrom, none from nearReach on.
+func nearness(d float64) float64 {
+	t := min(max((d-nearFrom)/(nearReach-nearFrom), 0), 1)
+	return 0.5 + 0.5*math.Cos(math.Pi*t)
+}
+
+// inner is the middle of a grid of half-width r, of half-width to.
+func inner(grid []float64, r, to int) []float64 {
+	n := 2*to + 1
+	out := make([]float64, 0, n*n)
+	for i := range n {
+		from := (r-to+i)*(2*r+1) + r - to
+		out = append(out, grid[from:from+n]...)
+	}
+	return out
+}
+
+// separate splits a symmetric grid of half-width r into separable terms by its eigenvectors, and keeps its
+// sum.
+func separate(grid []float64, r, rank int) separable {
+	n := 2*r + 1
+	want := 0.0
 	sym := mat.NewSymDense(n, nil)
 	for i := range n {
-		for j := i; j < n; j++ {
-			sym.SetSym(i, j, grid[i*n+j])
+		for j := range n {
+			want += grid[i*n+j]
+			if j >= i {
+				sym.SetSym(i, j, grid[i*n+j])
+			}
 		}
 	}
 	var eig mat.EigenSym
@@ -53,9 +119,9 @@ func sample(b Base, pitch float64) *sampled {
 		order[i] = i
 	}
 	sort.SliceStable(order, func(i, j int) bool { return math.Abs(values[order[i]]) > math.Abs(values[order[j]]) })
-	s := &sampled{}
+	var s separable
 	sum := 0.0
-	for _, k := range order[:min(ringRank, n)] {
+	for _, k := range order[:min(rank, n)] {
 		half, total := make([]float32, r+1), 0.0
 		for i := range half {
 			// the spread is even, so its eigenvectors are; the mean takes rounding out
@@ -71,9 +137,8 @@ func sample(b Base, pitch float64) *sampled {
 		sum += values[k] * total * total
 	}
 	for i := range s.weights {
-		s.weights[i] /= float32(sum)
+		s.weights[i] *= float32(want / sum)
 	}
-	rings.Store(key, s)
 	return s
 }
 
