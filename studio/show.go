@@ -198,6 +198,9 @@ func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
 }
 
 func clippedNote(what string, n scope.Clipped) string {
+	if n == (scope.Clipped{}) {
+		return "nothing is clipped by " + what
+	}
 	most := func(v [3]float64) float64 { return 100 * max(v[0], v[1], v[2]) }
 	return fmt.Sprintf("clipped by %s: dark %.2g %%, bright %.2g %% of the picture; stripes in the colour of the channels", what, most(n.Low), most(n.High))
 }

@@ -2,12 +2,14 @@ package studio
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 	"strings"
 
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/path"
+	"velours/core/shelf"
 	"velours/library"
 )
 
@@ -180,11 +182,13 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 	}
 	v = v.placed(shot.Width, shot.Height, pin.Width, pin.Height)
 	raster, region := v.window(pin.Width, pin.Height)
-	f, err := r.Frame(ctx, 0)
-	if err != nil {
-		return nil, wrapInput(err)
-	}
-	out, err := onDisplay(ctx, f, raster, from, to)
+	out, err := placedPins.Get(fmt.Sprint(pin.File, raster, to.Key()), func() (*frame.Frame, error) {
+		f, err := r.Frame(ctx, 0)
+		if err != nil {
+			return nil, wrapInput(err)
+		}
+		return onDisplay(ctx, f, raster, from, to)
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -193,6 +197,9 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 	}
 	return &Shown{Frame: out, Display: to, SourceW: pin.Width, SourceH: pin.Height}, nil
 }
+
+// placedPins are the last few pins, brought to a raster on a display: they are looked at again and again.
+var placedPins = shelf.Shelf[*frame.Frame]{Size: 4}
 
 func pinDisplay(p *library.Pin) (*colour.Display, error) {
 	d, err := colour.FindDisplay(p.Display)

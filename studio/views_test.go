@@ -85,6 +85,19 @@ func TestPinsAreFrozen(t *testing.T) {
 	if d := same(show(t, s, part).Frame, was.Frame.Crop(20, 10, 40, 30)); d > 1.0/65535 {
 		t.Errorf("a part of the pin is %g off", d)
 	}
+	small, err := s.PinImage(ctx, pin.ID, 48, 48)
+	if err != nil || small.W != 48 || small.H != 27 {
+		t.Fatalf("on the board: %v, %v", small, err)
+	}
+	lit := 0
+	for i, b := range small.RGBA {
+		if i%4 != 3 && b > 20 {
+			lit++
+		}
+	}
+	if lit < 48*27 {
+		t.Errorf("on the board %d of %d samples are lit", lit, 3*48*27)
+	}
 	if _, err := s.TakePin(id, pin.ID); err != nil {
 		t.Fatal(err)
 	}

@@ -90,7 +90,7 @@ function Pinned({ pin }: { pin: Pin }) {
         onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
       />
       <div className="flex items-center gap-2 text-xs text-dim">
-        <span className="truncate">{pin.reference ? `reference, ${pin.display}` : `${pin.shot}, frame ${pin.frame}`}</span>
+        <span className="truncate">{pin.reference ? `reference, ${pin.display}` : `frame ${pin.frame}`}</span>
         <span className="grow" />
         {!pin.reference && (
           <Tip help="Give the open shot these settings; undo brings its own back">
