@@ -68,8 +68,8 @@ func Create(path string, first int, opt Options) (*Writer, error) {
 	}
 	switch ext {
 	case ".exr":
-		if opt.Codec != "" || opt.Depth != 0 || opt.Range != "" {
-			return nil, &FileError{path, "has no codec, depth or range to choose", "leave them out; half or float is all an EXR asks for"}
+		if opt.Codec != "" || opt.Depth != 0 || opt.Range != "" || opt.Megabits != 0 {
+			return nil, &FileError{path, "has no codec, depth, rate or range to choose", "leave them out; half or float is all an EXR asks for"}
 		}
 	case ".png", ".tif", ".tiff", ".jpg", ".jpeg", ".dpx", ".mov", ".mp4", ".mkv":
 		if opt.Light {
@@ -111,6 +111,9 @@ func checkForm(path, ext string, opt Options) error {
 		if opt.Codec != "" {
 			return &FileError{path, "is no movie, so it has no codec " + opt.Codec, "leave the codec out"}
 		}
+		if opt.Megabits != 0 {
+			return &FileError{path, "is no movie, so it has no rate of data", "leave the rate out"}
+		}
 		if opt.Depth != 0 && !slices.Contains(list, opt.Depth) {
 			return &FileError{path, fmt.Sprintf("cannot have %d bits", opt.Depth), "choose one of " + fmt.Sprint(list)}
 		}
@@ -119,7 +122,10 @@ func checkForm(path, ext string, opt Options) error {
 	if opt.Depth != 0 {
 		return &FileError{path, "is a movie; its codec sets the bits", "leave the depth out"}
 	}
-	_, err := codecOf(path, opt)
+	c, err := codecOf(path, opt)
+	if err == nil {
+		_, err = c.spend(path, opt.Megabits, opt.Short)
+	}
 	return err
 }
 

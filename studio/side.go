@@ -19,12 +19,13 @@ import (
 //	entered         itself as it entered, conversion alone
 //	previous        itself before its last change
 //	station.kind    itself without one step
+//	station:ID      itself without all steps of a station
 //	shot:ID         another shot, where it was last looked at
 //	pin:ID          a pin or a reference still
 //
 // side renders the one that the view asks for.
 func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
-	if kind, id, ok := strings.Cut(v.Side, ":"); ok {
+	if kind, id, ok := strings.Cut(v.Side, ":"); ok && kind != "station" {
 		n, err := strconv.ParseUint(id, 10, 32)
 		if err != nil {
 			return nil, Bad("there is nothing called %q to compare with", v.Side)
@@ -99,6 +100,13 @@ func sideLook(l *path.Look, side string) (*path.Look, error) {
 			}
 		}
 		return c, nil
+	}
+	if name, ok := strings.CutPrefix(side, "station:"); ok {
+		st, err := path.ParseStation(name)
+		if err != nil {
+			return nil, BadInput{err}
+		}
+		return l.WithoutStation(st), nil
 	}
 	k, err := stepKind(side)
 	if err != nil {

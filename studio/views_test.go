@@ -212,6 +212,25 @@ func TestEveryStepInEveryWay(t *testing.T) {
 	}
 }
 
+// Without a station the picture is that of a look whose station is off.
+func TestTheSideWithoutAStation(t *testing.T) {
+	s, id, v := filmed(t)
+	side := v
+	side.Side = "station:negative"
+	without := show(t, s, side)
+	if same(without.Frame, show(t, s, v).Frame) < 0.01 {
+		t.Error("the negative makes no difference")
+	}
+	edit(t, s, id, Edit{Op: "off", Station: "negative"})
+	if d := same(without.Frame, show(t, s, v).Frame); d != 0 {
+		t.Errorf("%g off the picture with the station off", d)
+	}
+	side.Side = "station:attic"
+	if _, err := s.Show(ctx, side); err == nil {
+		t.Error("a station that is not there was left out")
+	}
+}
+
 // The difference to a side is what the two pictures are apart.
 func TestDifferenceToASide(t *testing.T) {
 	s, _, v := filmed(t)

@@ -25,13 +25,25 @@ func (l *Look) Without(s Station, kind string) *Look {
 	return c
 }
 
+// WithoutStation is the look with every step of a station at rest, but for the encoding, without which
+// there is no picture.
+func (l *Look) WithoutStation(s Station) *Look {
+	c := l.Clone()
+	for _, k := range kinds {
+		if k.Station == s && k != encodingKind {
+			c = c.Without(s, k.ID)
+		}
+	}
+	return c
+}
+
 // Solo is the look with all other steps of the step's station at rest, and the station at full
 // strength.
 func (l *Look) Solo(s Station, kind string) *Look {
 	c := l.Clone()
 	for _, k := range kinds {
 		if k.Station == s && k.ID != kind {
-			if k.Fixed && k.Path() == "intake.encoding" {
+			if k == encodingKind {
 				continue // without it there is no picture
 			}
 			c = c.Without(s, k.ID)

@@ -9,6 +9,7 @@ import { useStudio } from '../state/studio'
 export function CompareCluster() {
   const { before, layout, side } = judge.use((s) => s)
   const reels = useStudio((s) => s.reels)
+  const station = useStudio((s) => s.station)
   const open = useStudio((s) => s.shotId)
   const pins = pinboard.use((s) => s.pins)
   const shots = reels.flatMap((r) => r.shots)
@@ -18,6 +19,7 @@ export function CompareCluster() {
       items: [
         { id: 'film', label: 'without film' },
         { id: 'entered', label: 'as it entered', note: 'conversion alone' },
+        { id: `station:${station}`, label: sideName(`station:${station}`, [], []), note: 'the station that is open' },
         { id: 'previous', label: 'before the last change' },
       ],
     },

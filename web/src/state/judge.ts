@@ -114,6 +114,8 @@ export function sideName(side: string, shots: Shot[], pins: Pin[]): string {
       return 'as it entered'
     case 'previous':
       return 'before the last change'
+    case 'station':
+      return `without ${id![0]!.toUpperCase()}${id!.slice(1)}`
     case 'shot':
       return shots.find((s) => s.id === Number(id))?.name ?? 'a shot that is gone'
     case 'pin':
