@@ -1,19 +1,22 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
 )
 
 // TestLook takes a picture of a running application, for somebody who wants to see it:
 //
 //	VELOURS_URL=http://127.0.0.1:7410 VELOURS_LOOK='out.png|text:button=Courtyard|click:#x|hover:h3|w' go test ./e2e -run TestLook
 //
-// Each part after the file is a thing to do: press a button by its text, click, hover, or keys to type.
+// Each part after the file is a thing to do: press a button by its text, click, hover, drag, wait, escape, or
+// keys to type.
 func TestLook(t *testing.T) {
 	what := os.Getenv("VELOURS_LOOK")
 	if what == "" {
@@ -32,6 +35,13 @@ func TestLook(t *testing.T) {
 			p.MustElementR(tag, text).MustClick()
 		case named && verb == "hover":
 			p.MustElement(rest).MustHover()
+		case named && verb == "drag": // from x,y to x,y of the page
+			var a, b, c, d float64
+			if _, err := fmt.Sscanf(rest, "%f,%f,%f,%f", &a, &b, &c, &d); err != nil {
+				t.Fatal(err)
+			}
+			p.Mouse.MustMoveTo(a, b).MustDown(proto.InputMouseButtonLeft)
+			p.Mouse.MustMoveTo((a+c)/2, (b+d)/2).MustMoveTo(c, d).MustUp(proto.InputMouseButtonLeft)
 		case do == "wait":
 		case do == "escape":
 			p.Keyboard.MustType(input.Escape)

@@ -25,7 +25,7 @@ export function App() {
   useKeys()
   if (alone) return <PictureView />
   return (
-    <div className="grid h-full grid-cols-[112px_minmax(0,1fr)_312px] grid-rows-[38px_auto_minmax(0,1fr)_32px] bg-room">
+    <div className="grid h-full grid-cols-[112px_minmax(0,1fr)_320px] grid-rows-[38px_auto_minmax(0,1fr)_32px] bg-room">
       <div className="col-span-3">
         <Header />
       </div>

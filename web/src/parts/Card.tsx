@@ -58,17 +58,17 @@ export function Card({ kind }: { kind: Kind }) {
 
   return (
     <section aria-label={kind.label} className="rounded-[4px] border border-line bg-wall px-2.5 pb-2 pt-1.5" data-kind={`${station}.${kind.id}`} data-active={active} tabIndex={-1}>
-      <div className="mb-1 flex h-6 items-center gap-2">
+      <div className="mb-1 flex h-6 items-center gap-1.5">
         {!kind.fixed && <Toggle on={!!step?.on} label={`${kind.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: kind.id })} />}
         <Tip help={kind.purpose} side="left">
-          <h3 className={`font-semibold ${active ? 'text-text' : 'text-soft'}`}>{kind.label}</h3>
+          <h3 className={`min-w-0 truncate font-semibold ${active ? 'text-text' : 'text-soft'}`}>{kind.label}</h3>
         </Tip>
         <span className="grow" />
         <StepViews kind={kind} active={active} />
         {touched && !declares && (
           <Tip help="All of this step back to its defaults" side="left">
-            <button type="button" className="rounded-sm px-1 text-xs text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: kind.id, gesture: newGesture() })}>
-              reset
+            <button type="button" aria-label={`Reset ${kind.label}`} className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: kind.id, gesture: newGesture() })}>
+              ↺
             </button>
           </Tip>
         )}

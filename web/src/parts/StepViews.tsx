@@ -13,7 +13,7 @@ export function StepViews({ kind, active }: { kind: Kind; active: boolean }) {
   const path = `${kind.station}.${kind.id}`
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
-  const word = 'rounded-sm px-1 text-xs'
+  const word = 'rounded-sm px-[3px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${kind.label}`}>
       {views.map((v) => (
