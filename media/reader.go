@@ -37,8 +37,8 @@ type cached struct {
 	data []byte
 }
 
-// cacheBytes bounds the undecoded frames a reader keeps.
-const cacheBytes = 256 << 20
+// CacheBytes bounds the undecoded frames a reader keeps.
+const CacheBytes = 256 << 20
 
 // Open probes a file or sequence and prepares to read it.
 func Open(ctx context.Context, path string) (*Reader, error) {
@@ -185,7 +185,7 @@ func (r *Reader) bytes(ctx context.Context, path string, n int) ([]byte, error) 
 
 func (r *Reader) keep(n int, data []byte) {
 	r.cache[n] = r.recent.PushFront(&cached{n, data})
-	for len(r.cache)*len(data) > cacheBytes && len(r.cache) > 1 {
+	for len(r.cache)*len(data) > CacheBytes && len(r.cache) > 1 {
 		e := r.recent.Back()
 		r.recent.Remove(e)
 		delete(r.cache, e.Value.(*cached).n)

@@ -18,7 +18,7 @@ import (
 const previewBefore, previewAfter = 8, 2
 
 // previews are the last few, each at its full size.
-var previews = shelf.Shelf[*preview]{Size: 3}
+var previews = shelf.Shelf[*preview]{Size: 2}
 
 type preview struct {
 	before, after *frame.Frame

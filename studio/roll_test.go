@@ -113,3 +113,21 @@ func TestFillAndKept(t *testing.T) {
 		t.Error("a cancelled fill went on")
 	}
 }
+
+// The parts of a budget are its whole, none of them is nothing, and more memory makes none of them less.
+func TestBudgetIsPartedWhole(t *testing.T) {
+	last := Within(0)
+	if last.Total() != LeastMemory<<20 {
+		t.Errorf("the least is %d MB", last.Total()>>20)
+	}
+	for mb := LeastMemory; mb < 40000; mb += 613 {
+		b := Within(mb)
+		if b.Total() != int64(mb)<<20 {
+			t.Errorf("%d MB are parted into %d", mb, b.Total()>>20)
+		}
+		if b.Pictures < 64<<20 || b.Frames < 16<<20 || b.Readers < last.Readers || b.Readers > 8 || b.working < last.working {
+			t.Errorf("%d MB: %+v", mb, b)
+		}
+		last = b
+	}
+}

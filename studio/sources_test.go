@@ -251,7 +251,7 @@ func TestAddAtTheStart(t *testing.T) {
 func TestReadersAreFew(t *testing.T) {
 	s, _, dir := small(t, 1)
 	var shots []*library.Shot
-	for n := range openReaders + 4 {
+	for n := range s.budget.Readers + 4 {
 		name := filepath.Join(dir, "lone-"+string(rune('a'+n))+".png")
 		still(t, name, n)
 		shot, err := s.AddShot(ctx, 1, name)
@@ -265,7 +265,7 @@ func TestReadersAreFew(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	if n := len(s.readers); n > openReaders || len(s.recent) != n {
+	if n := len(s.readers); n > s.budget.Readers || len(s.recent) != n {
 		t.Errorf("%d readers are open, %d noted", n, len(s.recent))
 	}
 }

@@ -25,6 +25,7 @@ type Studio struct {
 	roots  []string
 	render *path.Renderer
 	roll   *roll
+	budget Budget
 
 	mu      sync.Mutex
 	readers map[string]*media.Reader
@@ -34,19 +35,8 @@ type Studio struct {
 	watch   map[chan library.Delivery]bool
 }
 
-// Budget says how much may be kept, in bytes, so that work need not be done twice.
-type Budget struct {
-	// Pictures is the memory for pictures on their way through the light path.
-	Pictures int64
-	// Frames is the memory for finished frames, and Disk what of them may lie on the disk beyond it.
-	Frames, Disk int64
-}
-
-// UsualBudget suits a machine with four gigabytes or more.
-var UsualBudget = Budget{1500 << 20, 500 << 20, 4 << 30}
-
 // Open opens the studio on a data folder, making it if it is missing, with the usual budget.
-func Open(dir string) (*Studio, error) { return OpenWithin(dir, UsualBudget) }
+func Open(dir string) (*Studio, error) { return OpenWithin(dir, Within(UsualMemory)) }
 
 // OpenWithin is Open with a budget.
 func OpenWithin(dir string, b Budget) (*Studio, error) {
@@ -67,7 +57,7 @@ func OpenWithin(dir string, b Budget) (*Studio, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), roll: frames, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), roll: frames, budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
 	return s, s.loadAssets()
 }
 
@@ -219,9 +209,6 @@ func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error)
 	return n, nil
 }
 
-// openReaders is how many shots keep a warm decoder and frames in memory.
-const openReaders = 8
-
 func (s *Studio) touch(file string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -231,7 +218,7 @@ func (s *Studio) touch(file string) {
 // use notes that a file is in use, and closes the reader that has rested longest beyond the limit.
 func (s *Studio) use(file string) {
 	s.recent = append(slices.DeleteFunc(s.recent, func(f string) bool { return f == file }), file)
-	for len(s.recent) > openReaders {
+	for len(s.recent) > s.budget.Readers {
 		old := s.recent[0]
 		s.recent = s.recent[1:]
 		if r := s.readers[old]; r != nil {

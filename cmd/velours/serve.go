@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 
 	"velours/core/vec"
 	"velours/server"
@@ -16,9 +17,9 @@ import (
 
 func init() {
 	commands = append(commands,
-		command{"demo", "[--addr 127.0.0.1:7410] [--data DIR] [--media DIR]... [--add PATH]...", "Make the demo reel if it is missing, and serve.",
+		command{"demo", "[--addr 127.0.0.1:7410] [--data DIR] [--media DIR]... [--add PATH]... [--memory MB]", "Make the demo reel if it is missing, and serve.",
 			func(ctx context.Context, args []string, out io.Writer) error { return serve(ctx, "demo", args, out) }},
-		command{"serve", "[--addr 127.0.0.1:7410] [--data DIR] [--media DIR]... [--add PATH]...", "Serve the screen.",
+		command{"serve", "[--addr 127.0.0.1:7410] [--data DIR] [--media DIR]... [--add PATH]... [--memory MB]", "Serve the screen.",
 			func(ctx context.Context, args []string, out io.Writer) error { return serve(ctx, "serve", args, out) }})
 }
 
@@ -47,6 +48,7 @@ func serve(ctx context.Context, name string, args []string, out io.Writer) error
 	fs := flag.NewFlagSet(name, flag.ContinueOnError)
 	addr := fs.String("addr", "127.0.0.1:7410", "`ADDRESS` to listen on")
 	data := fs.String("data", dataDir(), "`DIR` that holds the library and the deliveries")
+	memory := fs.Int("memory", studio.UsualMemory, "`MB` of memory that pictures, finished frames and decoders may take together")
 	var places []string
 	fs.Func("media", "`DIR` to bring shots in from, with all below it; may be given again", func(d string) error {
 		places = append(places, d)
@@ -60,7 +62,13 @@ func serve(ctx context.Context, name string, args []string, out io.Writer) error
 	if err := parse(fs, args); err != nil {
 		return err
 	}
-	st, err := studio.Open(*data)
+	if *memory < studio.LeastMemory {
+		return studio.Bad("--memory %d is too little; Velours needs %d MB", *memory, studio.LeastMemory)
+	}
+	budget := studio.Within(*memory)
+	// garbage is collected sooner when the budget is nearly used
+	debug.SetMemoryLimit(budget.Total())
+	st, err := studio.OpenWithin(*data, budget)
 	if err != nil {
 		return err
 	}

@@ -16,8 +16,9 @@ import (
 // lie within nearReach; from nearFrom on, the smooth rest takes over, on a grid of about farPitch.
 const ringReach, nearReach, nearFrom, farPitch = 2.4, 0.9, 0.45, 0.105
 
-// nearRank and farRank are how many separable terms stand for either part; under 2 % is left over.
-const nearRank, farRank = 6, 4
+// nearRank and farRank are how many separable terms stand for either part: a disc's halo is drawn within
+// a hundredth.
+const nearRank, farRank = 4, 3
 
 // sampled is the spread of a base on square grids: near on that of its pitch, far on one coarse times as
 // wide, which may be 1 where near alone is all of it.
