@@ -193,14 +193,17 @@ func (s *Studio) Picture(ctx context.Context, v View) (*Image, error) {
 // rgba rounds code values to 8 bits.
 func rgba(f *frame.Frame) []byte {
 	out := make([]byte, 4*f.W*f.H)
-	for y := range f.H {
-		r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
-		row := out[4*y*f.W:]
-		for x := range f.W {
-			p := row[4*x : 4*x+4]
-			p[0], p[1], p[2], p[3] = code8(r[x]), code8(g[x]), code8(b[x]), 255
+	// it takes a few milliseconds and cannot fail: a request that is cancelled meanwhile is not sent
+	_ = frame.Bands(context.Background(), f.H, 32, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			r, g, b := f.Row(0, y), f.Row(1, y)[:f.W], f.Row(2, y)[:f.W]
+			row := out[4*y*f.W : 4*(y+1)*f.W]
+			for x, v := range r {
+				p := row[4*x : 4*x+4 : 4*x+4]
+				p[0], p[1], p[2], p[3] = code8(v), code8(g[x]), code8(b[x]), 255
+			}
 		}
-	}
+	})
 	return out
 }
 
