@@ -113,11 +113,17 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 
 func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.ID, n.Process) }
 
-// prints and tables take some milliseconds each and serve many frames, so the last few are kept.
+// prints, tables and generators take some milliseconds each and serve many frames, so the last few are kept.
 var (
-	prints = shelf.Shelf[*film.Print]{Size: 24}
-	tables = shelf.Shelf[*film.Table]{Size: 24}
+	prints     = shelf.Shelf[*film.Print]{Size: 24}
+	tables     = shelf.Shelf[*film.Table]{Size: 24}
+	generators = shelf.Shelf[*grain.Generator]{Size: 24}
 )
+
+func generatorOf(s grain.Setting) *grain.Generator {
+	g, _ := generators.Get(fmt.Sprintf("%v", s), func() (*grain.Generator, error) { return grain.New(s), nil })
+	return g
+}
 
 func printOf(m *film.Medium, n *film.Negative) *film.Print {
 	p, _ := prints.Get(m.ID+" "+negativeKey(n), func() (*film.Print, error) { return film.NewPrint(m, n), nil })

@@ -7,7 +7,6 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
-	"velours/core/grain"
 )
 
 // Raster is the size at which a plan works, in pixels.
@@ -115,7 +114,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	p.point(newDevelop(n))
 	if f.grain > 0 {
 		set := f.grainSetting(r.W)
-		p.point(&grainOp{set, grain.New(set)})
+		p.point(&grainOp{set, generatorOf(set)})
 	}
 	if at == Negative.index() {
 		return p, nil
