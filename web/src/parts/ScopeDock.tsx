@@ -47,7 +47,7 @@ function DockBar({ dock }: { dock: Dock }) {
   const box = scopes.use((s) => s.box)
   const tap = stations.find((s) => s.id === dock.tap)?.label ?? 'Finish'
   const display = dock.tap === 'finish' || dock.tap === 'screen'
-  const narrow = (dock.place === 'left' || dock.place === 'right') && dock.size < 420
+  const narrow = (dock.place === 'left' || dock.place === 'right') && dock.size < 560
   return (
     <div className={`flex shrink-0 items-center gap-x-2 px-2 py-0.5 ${narrow ? 'flex-wrap' : 'h-6 overflow-hidden'}`}>
       {allScopes.map((s) => (
@@ -91,20 +91,22 @@ function DockBar({ dock }: { dock: Dock }) {
         </button>
       )}
       <span className="grow" />
-      {(['left', 'below', 'above', 'right'] as Place[]).map((p) => (
-        <Tip key={p} help={`The dock ${p === 'left' || p === 'right' ? `to the ${p} of` : p} the picture`} side="top">
-          <button type="button" aria-label={`Dock ${p}`} aria-pressed={dock.place === p} className="shrink-0 p-1" onClick={() => setDock({ place: p, size: p === 'left' || p === 'right' ? 300 : 150 })}>
-            <span className={`relative block h-[9px] w-[13px] border ${dock.place === p ? 'border-text' : 'border-dim'}`}>
-              <span className={`absolute ${dock.place === p ? 'bg-text' : 'bg-dim'} ${{ left: 'inset-y-0 left-0 w-[4px]', right: 'inset-y-0 right-0 w-[4px]', above: 'inset-x-0 top-0 h-[3px]', below: 'inset-x-0 bottom-0 h-[3px]' }[p]}`} />
-            </span>
+      <span className="flex shrink-0 items-center gap-x-2">
+        {(['left', 'below', 'above', 'right'] as Place[]).map((p) => (
+          <Tip key={p} help={`The dock ${p === 'left' || p === 'right' ? `to the ${p} of` : p} the picture`} side="top">
+            <button type="button" aria-label={`Dock ${p}`} aria-pressed={dock.place === p} className="shrink-0 p-1" onClick={() => setDock({ place: p, size: p === 'left' || p === 'right' ? 300 : 150 })}>
+              <span className={`relative block h-[9px] w-[13px] border ${dock.place === p ? 'border-text' : 'border-dim'}`}>
+                <span className={`absolute ${dock.place === p ? 'bg-text' : 'bg-dim'} ${{ left: 'inset-y-0 left-0 w-[4px]', right: 'inset-y-0 right-0 w-[4px]', above: 'inset-x-0 top-0 h-[3px]', below: 'inset-x-0 bottom-0 h-[3px]' }[p]}`} />
+              </span>
+            </button>
+          </Tip>
+        ))}
+        <Tip help="Hide the scopes" keys="G" side="top">
+          <button type="button" aria-label="Hide the scopes" className={`${word} text-dim`} onClick={() => setDock({ open: false })}>
+            ✕
           </button>
         </Tip>
-      ))}
-      <Tip help="Hide the scopes" keys="G" side="top">
-        <button type="button" aria-label="Hide the scopes" className={`${word} text-dim`} onClick={() => setDock({ open: false })}>
-          ✕
-        </button>
-      </Tip>
+      </span>
     </div>
   )
 }
