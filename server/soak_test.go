@@ -46,9 +46,9 @@ func TestRandomHands(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	log := &complaints{Handler: slog.NewTextHandler(os.Stderr, nil)}
+	told := &complaints{Handler: slog.NewTextHandler(os.Stderr, nil)}
 	usual := slog.Default()
-	slog.SetDefault(slog.New(log))
+	slog.SetDefault(slog.New(told))
 	defer slog.SetDefault(usual)
 	budget := studio.Within(soakMemory)
 	defer debug.SetMemoryLimit(debug.SetMemoryLimit(budget.Total())) // as the program does
@@ -85,7 +85,7 @@ func TestRandomHands(t *testing.T) {
 	if err := st.Close(); err != nil {
 		t.Error(err)
 	}
-	t.Logf("%v: %d acts, %d requests, %d replies, most memory %d MB, goroutines %d before and %d after, %d complaints", length, h.acts, h.asked, h.got.Load(), most>>20, before, left, log.n.Load())
+	t.Logf("%v: %d acts, %d requests, %d replies, most memory %d MB, goroutines %d before and %d after, %d complaints", length, h.acts, h.asked, h.got.Load(), most>>20, before, left, told.n.Load())
 	if most > uint64(budget.Total()) {
 		t.Errorf("%d MB were in use; the budget is %d", most>>20, budget.Total()>>20)
 	}
@@ -93,8 +93,8 @@ func TestRandomHands(t *testing.T) {
 		buf := make([]byte, 1<<20)
 		t.Errorf("%d goroutines before, %d after:\n%s", before, left, buf[:runtime.Stack(buf, true)])
 	}
-	if log.n.Load() > 0 || h.problems.Load() > 0 {
-		t.Errorf("%d complaints in the log, %d problems told; the last: %v", log.n.Load(), h.problems.Load(), h.last.Load())
+	if told.n.Load() > 0 || h.problems.Load() > 0 {
+		t.Errorf("%d complaints in the log, %d problems told; the last: %v", told.n.Load(), h.problems.Load(), h.last.Load())
 	}
 	if h.got.Load() < int64(h.acts)/4 {
 		t.Errorf("%d replies to %d acts", h.got.Load(), h.acts)
