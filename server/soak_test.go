@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"runtime"
@@ -50,6 +51,7 @@ func TestRandomHands(t *testing.T) {
 	usual := slog.Default()
 	slog.SetDefault(slog.New(told))
 	defer slog.SetDefault(usual)
+	atFirst := runtime.NumGoroutine()
 	budget := studio.Within(soakMemory)
 	defer debug.SetMemoryLimit(debug.SetMemoryLimit(budget.Total())) // as the program does
 	st, err := studio.OpenWithin(t.TempDir(), budget)
@@ -76,29 +78,37 @@ func TestRandomHands(t *testing.T) {
 		}
 	}
 	h.leave()
-	for wait := time.Now().Add(30 * time.Second); runtime.NumGoroutine() > before+4 && time.Now().Before(wait); {
-		time.Sleep(100 * time.Millisecond)
-	}
-	left := runtime.NumGoroutine()
+	// a warm decoder has goroutines of its own, and so has a kept connection
+	left := rest(before + 4*budget.Readers + 10)
 	srv.CloseClientConnections()
 	srv.Close()
 	if err := st.Close(); err != nil {
 		t.Error(err)
 	}
-	t.Logf("%v: %d acts, %d requests, %d replies, most memory %d MB, goroutines %d before and %d after, %d complaints", length, h.acts, h.asked, h.got.Load(), most>>20, before, left, told.n.Load())
+	http.DefaultClient.CloseIdleConnections()
+	closed := rest(atFirst)
+	t.Logf("%v: %d acts, %d requests, %d replies, most memory %d MB, goroutines %d before, %d when the window had gone, %d of %d when all was closed, %d complaints", length, h.acts, h.asked, h.got.Load(), most>>20, before, left, closed, atFirst, told.n.Load())
 	if most > uint64(budget.Total()) {
 		t.Errorf("%d MB were in use; the budget is %d", most>>20, budget.Total()>>20)
 	}
-	if left > before+4 {
+	if left > before+4*budget.Readers+10 || closed > atFirst+1 {
 		buf := make([]byte, 1<<20)
-		t.Errorf("%d goroutines before, %d after:\n%s", before, left, buf[:runtime.Stack(buf, true)])
+		t.Errorf("goroutines are left:\n%s", buf[:runtime.Stack(buf, true)])
 	}
 	if told.n.Load() > 0 || h.problems.Load() > 0 {
 		t.Errorf("%d complaints in the log, %d problems told; the last: %v", told.n.Load(), h.problems.Load(), h.last.Load())
 	}
-	if h.got.Load() < int64(h.acts)/4 {
+	if h.got.Load() < int64(h.acts)/10 {
 		t.Errorf("%d replies to %d acts", h.got.Load(), h.acts)
 	}
+}
+
+// rest waits, for a while, until no more than n goroutines are left, and returns how many are.
+func rest(n int) int {
+	for end := time.Now().Add(30 * time.Second); runtime.NumGoroutine() > n && time.Now().Before(end); {
+		time.Sleep(50 * time.Millisecond)
+	}
+	return runtime.NumGoroutine()
 }
 
 // hands are a client that does not think.

@@ -247,6 +247,33 @@ func TestAddAtTheStart(t *testing.T) {
 	}
 }
 
+// Whoever asks for a file at once gets one and the same reader: a second would keep a decoder that nobody
+// ends.
+func TestOneReaderForAFile(t *testing.T) {
+	s, shot, _ := small(t, 3)
+	s.mu.Lock()
+	old := s.readers[shot.Path]
+	delete(s.readers, shot.Path)
+	s.mu.Unlock()
+	old.Close()
+	got := make(chan *media.Reader, 8)
+	for range cap(got) {
+		go func() {
+			r, err := s.reader(ctx, shot.Path)
+			if err != nil {
+				t.Error(err)
+			}
+			got <- r
+		}()
+	}
+	first := <-got
+	for range cap(got) - 1 {
+		if r := <-got; r != first {
+			t.Error("two readers for one file")
+		}
+	}
+}
+
 // Many shots do not keep many decoders, and each still answers.
 func TestReadersAreFew(t *testing.T) {
 	s, _, dir := small(t, 1)

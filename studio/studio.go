@@ -201,6 +201,11 @@ func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error)
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if now := s.readers[file]; now != nil && now != r { // somebody else was quicker
+		n.Close()
+		s.use(file)
+		return now, nil
+	}
 	if r != nil {
 		r.Close()
 	}
