@@ -14,7 +14,7 @@ import (
 
 // ringReach is the half-width of a sampled spread, mm. Its sharp parts, the rings of the first bounces,
 // lie within nearReach; from nearFrom on, the smooth rest takes over, on a grid of about farPitch.
-const ringReach, nearReach, nearFrom, farPitch = 2.4, 0.9, 0.45, 0.105
+const ringReach, nearReach, nearFrom, farPitch = 2.4, 0.75, 0.4, 0.105
 
 // nearRank and farRank are how many separable terms stand for either part: a disc's halo is drawn within
 // a hundredth.
