@@ -109,7 +109,9 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		return p, nil
 	}
 	if f.halation > 0 {
-		p.spatial(&halationOp{f.halo(), float64(r.W) / f.width})
+		halo := f.halo()
+		halo.Quick = size == film.DraftTableSize
+		p.spatial(&halationOp{halo, float64(r.W) / f.width})
 	}
 	p.point(newDevelop(n))
 	if f.grain > 0 {

@@ -18,6 +18,8 @@ type Halo struct {
 	Held, Back [3]float64
 	// Amount scales the returned light; 1 is what the film does.
 	Amount float64
+	// Quick draws a ring on a coarser grid, for pictures that follow a moving hand.
+	Quick bool
 }
 
 // intactTerms are five Gaussians for the spread of a backed base 0.13 mm thick: σ in mm, weights
@@ -43,7 +45,11 @@ func Halate(ctx context.Context, src *frame.Frame, h Halo, perMM float64) (*fram
 	if err != nil || share == 1 {
 		return out, err
 	}
-	return out, addRing(ctx, out, src, Removed(h.Thickness, h.Index), perMM, 1-share, returned)
+	pitch := ringPitch
+	if h.Quick {
+		pitch = quickPitch
+	}
+	return out, addRing(ctx, out, src, Removed(h.Thickness, h.Index), perMM, pitch, 1-share, returned)
 }
 
 // Haloed is Halate up to its last step, for one who wants the rows; it is nil if the halo has parts
@@ -77,14 +83,14 @@ func (h Halo) terms(share, perMM float64) []Gaussian {
 	return terms
 }
 
-// ringPitch is the grid, in mm, on which a ring is computed.
-const ringPitch = 0.035
+// ringPitch is the grid, in mm, on which a ring is computed, and quickPitch that for drafts.
+const ringPitch, quickPitch = 0.035, 0.1
 
 // addRing adds weight·gain times the spread of a bare base to dst: the exposure is averaged over blocks
-// of about ringPitch, and coarser ones for what is far, convolved by separable terms, and brought back
+// of about pitch, and coarser ones for what is far, convolved by separable terms, and brought back
 // bilinearly.
-func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, weight float64, gain [3]float32) error {
-	f := max(1, int(math.Round(ringPitch*perMM)))
+func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, pitch, weight float64, gain [3]float32) error {
+	f := max(1, int(math.Round(pitch*perMM)))
 	s := sample(b, float64(f)/perMM)
 	for i := range gain {
 		gain[i] *= float32(weight)

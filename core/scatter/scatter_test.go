@@ -211,7 +211,7 @@ func TestHaloOfADiscAgainstTheExactSpread(t *testing.T) {
 		b := Removed(0.13, 1.49)
 		var err error
 		if backing == 0 {
-			err = addRing(ctx, got, src, b, perMM, 1, [3]float32{1, 1, 1})
+			err = addRing(ctx, got, src, b, perMM, ringPitch, 1, [3]float32{1, 1, 1})
 		} else {
 			b = Intact(0.13, 1.49)
 			var terms []Gaussian
@@ -368,5 +368,42 @@ func TestCloudTransfer(t *testing.T) {
 			}
 		}
 		t.Logf("depth %g: %d terms", depth, len(terms))
+	}
+}
+
+// A quick halo returns the same light to nearly the same places as the full one.
+func TestQuickHaloIsNear(t *testing.T) {
+	const n, perMM = 270, 19.3 // a draft's raster
+	src := fill(n, n, func(x, y int) float64 {
+		if math.Hypot(float64(x)-134.5, float64(y)-134.5) < 6 {
+			return 40
+		}
+		return 0.1
+	})
+	full, quick := stock(0.3), stock(0.3)
+	quick.Quick = true
+	a, err := Halate(ctx, src, full, perMM)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := Halate(ctx, src, quick, perMM)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var sa, sb, e2, n2 float64
+	for y := range n {
+		for x := range n {
+			v, w, s := float64(a.Row(0, y)[x]), float64(b.Row(0, y)[x]), float64(src.Row(0, y)[x])
+			sa, sb = sa+v, sb+w
+			e2 += (v - w) * (v - w)
+			if s < 1 { // the glow itself, not the lamp
+				n2 += (v - 0.1) * (v - 0.1)
+			}
+		}
+	}
+	l2 := math.Sqrt(e2 / n2)
+	t.Logf("light %.5f of the full halo's, L2 %.3f of its glow", sb/sa, l2)
+	if math.Abs(sb/sa-1) > 1e-3 || l2 > 0.15 {
+		t.Errorf("light %.5f of the full halo's, L2 %.3f of its glow", sb/sa, l2)
 	}
 }
