@@ -36,6 +36,19 @@ func at(t *testing.T, p *rod.Page, x, y float64) proto.Point {
 	return proto.Point{X: box.X + x*box.Width, Y: box.Y + y*box.Height}
 }
 
+// atRest is a digest of the exact picture when nothing is on its way any more: a change shows a draft first.
+func atRest(t *testing.T, p *rod.Page) string {
+	t.Helper()
+	var digest string
+	until(t, "the picture rests", func() bool {
+		exact(t, p)
+		digest = pixels(t, p)
+		time.Sleep(700 * time.Millisecond)
+		return p.MustHas("[data-testid=picture][data-stage=exact]") && pixels(t, p) == digest
+	})
+	return digest
+}
+
 // delivered delivers the open shot's frame as a 16-bit PNG and reads it.
 func delivered(t *testing.T, p *rod.Page, url string) image.Image {
 	t.Helper()
@@ -117,7 +130,7 @@ func TestJudging(t *testing.T) {
 	t.Log("the wipe shows the other side up to its line")
 	own := map[float64]string{}
 	points := []float64{0.1, 0.3, 0.45, 0.55, 0.9}
-	time.Sleep(300 * time.Millisecond)
+	atRest(t, p)
 	for _, x := range points {
 		own[x] = sample(t, p, x, 0.5)
 	}
@@ -134,7 +147,7 @@ func TestJudging(t *testing.T) {
 		}
 		return true
 	})
-	time.Sleep(400 * time.Millisecond) // from its draft to the exact picture
+	atRest(t, p) // from its draft to the exact picture
 	for _, x := range points {
 		other[x] = sample(t, p, x, 0.5)
 	}
@@ -182,7 +195,7 @@ func TestJudging(t *testing.T) {
 
 	t.Log("one step at a time, and back with Escape")
 	p.Keyboard.MustType(input.Key('4'))
-	whole := pixels(t, p)
+	whole := atRest(t, p)
 	for _, view := range []string{"adds", "matte", "solo"} {
 		p.MustElementR("[aria-label='Views of Halation'] button", "^"+view+"$").MustClick()
 		until(t, view+" of halation shows", func() bool {
@@ -307,7 +320,7 @@ func TestPlaying(t *testing.T) {
 	})
 
 	t.Log("a held frame: grain alone moves")
-	was, frame := pixels(t, p), presented()
+	was, frame := atRest(t, p), presented()
 	p.Keyboard.MustType(input.KeyH)
 	until(t, "held frames go by", func() bool { return presented() > frame+5 })
 	if pixels(t, p) == was {
