@@ -23,11 +23,7 @@ func (s *Server) pins(*gin.Context) (any, error) {
 }
 
 func (s *Server) addPin(c *gin.Context) (any, error) {
-	n, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	f, err := body[FrameAt](c)
+	n, f, err := asked[FrameAt](c)
 	if err != nil {
 		return nil, err
 	}
@@ -79,11 +75,7 @@ func (s *Server) addReferences(c *gin.Context) (any, error) {
 }
 
 func (s *Server) renamePin(c *gin.Context) (any, error) {
-	n, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	b, err := body[PinName](c)
+	n, b, err := asked[PinName](c)
 	if err != nil {
 		return nil, err
 	}

@@ -72,6 +72,17 @@ func body[T any](c *gin.Context) (T, error) {
 	return v, nil
 }
 
+// asked reads what most changes ask with: the number in the path and a JSON body.
+func asked[T any](c *gin.Context) (uint, T, error) {
+	n, err := id(c)
+	if err != nil {
+		var none T
+		return 0, none, err
+	}
+	v, err := body[T](c)
+	return n, v, err
+}
+
 func (s *Server) desk(*gin.Context) (any, error) {
 	d := Desk{Kinds: path.Kinds(), Formats: studio.Formats, Engine: vec.Backend()}
 	for _, st := range path.Stations {
@@ -127,11 +138,7 @@ func (s *Server) undo(c *gin.Context) (any, error) { return s.withShot(c, s.stud
 func (s *Server) redo(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Redo) }
 
 func (s *Server) frame(c *gin.Context) (any, error) {
-	n, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	f, err := body[FrameAt](c)
+	n, f, err := asked[FrameAt](c)
 	if err != nil {
 		return nil, err
 	}
@@ -139,11 +146,7 @@ func (s *Server) frame(c *gin.Context) (any, error) {
 }
 
 func (s *Server) deliver(c *gin.Context) (any, error) {
-	n, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	q, err := body[NewDelivery](c)
+	n, q, err := asked[NewDelivery](c)
 	if err != nil {
 		return nil, err
 	}

@@ -13,11 +13,7 @@ import (
 func (s *Server) browse(c *gin.Context) (any, error) { return s.studio.Browse(c.Query("folder")) }
 
 func (s *Server) addShots(c *gin.Context) (any, error) {
-	reel, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	n, err := body[NewShots](c)
+	reel, n, err := asked[NewShots](c)
 	if err != nil {
 		return nil, err
 	}

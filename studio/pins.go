@@ -2,6 +2,7 @@ package studio
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -128,7 +129,10 @@ func (s *Studio) RemovePin(id uint) error {
 	if err := s.lib.RemovePin(id); err != nil {
 		return err
 	}
-	return os.Remove(p.File)
+	if err := os.Remove(p.File); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("the file of %s: %w", p.Name, err)
+	}
+	return nil
 }
 
 // TakePin gives a shot the settings of a pin, as one change.

@@ -20,8 +20,10 @@ const previewBefore, previewAfter = 8, 2
 // previews are the last few, each at its full size.
 var previews = shelf.Shelf[*preview]{Size: 2}
 
+// preview is a frame as a movie would leave it, at its full size, and the share of its texture that is left.
 type preview struct {
-	before, after *frame.Frame
+	after *frame.Frame
+	left  float64
 }
 
 // delivered shows what a compressed movie leaves of the picture. It encodes the frames around with the
@@ -60,7 +62,7 @@ func (s *Studio) delivered(ctx context.Context, v View, p *Shown) (*Shown, error
 		out = out.Crop(region.X, region.Y, region.W, region.H)
 	}
 	p.Frame = out
-	p.Note = fmt.Sprintf("as %s at %g Mbit/s: %.0f %% of the finest texture is left", label, v.Megabits, 100*texture(e.after)/texture(e.before))
+	p.Note = fmt.Sprintf("as %s at %g Mbit/s: %.0f %% of the finest texture is left", label, v.Megabits, 100*e.left)
 	return p, nil
 }
 
@@ -100,7 +102,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 		return nil, wrapInput(err)
 	}
 	render := path.NewRenderer(0)
-	e := &preview{}
+	had := 0.0
 	at := func(i int) int { return v.Frame - previewBefore + i }
 	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return c.src.Frame(ctx, turn(at(i))) },
 		func(ctx context.Context, i int, f *frame.Frame) (*frame.Frame, error) {
@@ -108,7 +110,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 		},
 		func(i int, f *frame.Frame) error {
 			if i == previewBefore {
-				e.before = f
+				had = texture(f)
 			}
 			return w.Write(ctx, f)
 		})
@@ -128,8 +130,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 	if err != nil {
 		return nil, fmt.Errorf("reading the preview back: %w", err)
 	}
-	e.after = f.Clone()
-	return e, nil
+	return &preview{f, texture(f) / max(had, 1e-9)}, nil
 }
 
 // texture is the deviation of the finest detail in the green code values: each pixel against the mean of

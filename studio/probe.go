@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"velours/core/colour"
-	"velours/core/frame"
 	"velours/core/path"
 	"velours/core/scope"
 )
@@ -65,7 +64,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 		r.X, r.Y = (2*x+1)*p.SourceW/(2*p.W), (2*y+1)*p.SourceH/(2*p.H)
 	}
 	d := p.Display
-	r.Code = pixel(p.Frame, x, y)
+	r.Code = p.Frame.At(x, y)
 	for c, v := range r.Code {
 		r.Code10[c] = int(min(max(v, 0), 1)*1023 + 0.5)
 	}
@@ -83,7 +82,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 		if err != nil {
 			return nil, err
 		}
-		c := pixel(light, x, y)
+		c := light.At(x, y)
 		if l := lightWeights[0]*c[0] + lightWeights[1]*c[1] + lightWeights[2]*c[2]; l > 0 {
 			stops := math.Log2(l / 0.18)
 			r.Stops = &stops
@@ -93,7 +92,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 			if err != nil {
 				return nil, err
 			}
-			c := pixel(f, x, y)
+			c := f.At(x, y)
 			r.Density = &c
 		}
 	}
@@ -107,10 +106,6 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 		}
 	}
 	return r, nil
-}
-
-func pixel(f *frame.Frame, x, y int) [3]float64 {
-	return [3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])}
 }
 
 // mark is where pixel x, y stands in a scope; nil if it is outside the scope's box, or nowhere.
@@ -132,11 +127,11 @@ func (p *Shown) mark(ctx context.Context, q ScopeAsk, x, y int) (*ScopeMark, err
 	}
 	// a picture of one pixel reads as the whole does
 	pic.Frame = pic.Crop(x, y, 1, 1)
-	c := pixel(pic.Frame, 0, 0)
+	c := pic.Frame.At(0, 0)
 	mark := &ScopeMark{ID: q.ID, X: across}
 	switch q.ID {
 	case "vector":
-		c = pixel(differs(pic, q.Tap).Frame, 0, 0)
+		c = differs(pic, q.Tap).Frame.At(0, 0)
 		u, v := scope.VectorAt(c, pic.Weights, q.Zoom)
 		mark.X, mark.Y = u, []float64{v}
 	case "chroma":

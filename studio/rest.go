@@ -71,7 +71,7 @@ func reached(ctx context.Context, s *Studio, c *scene) float64 {
 	far := 0.0
 	for y := range f.H {
 		for x := range f.W {
-			p := pixel(f, x, y)
+			p := f.At(x, y)
 			if top := max(p[0], p[1], p[2]); top > 0.002 {
 				far = max(far, 1-min(p[0], p[1], p[2])/top)
 			}

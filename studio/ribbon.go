@@ -104,17 +104,10 @@ func (s *Studio) againstLamp(ctx context.Context, look *path.Look, src path.Sour
 	}
 	m := srgb.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(film.LampWhite(), srgb.Gamut.White.XYZ()))
 	w := srgb.Luminance()
-	f = frame.New(d.W, d.H, 3)
-	err = frame.Bands(ctx, d.H, 4, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range d.W {
-				v := m.Apply(film.Lamp(neg, [3]float64{float64(d.Row(0, y)[x]), float64(d.Row(1, y)[x]), float64(d.Row(2, y)[x])}))
-				v = colour.Fit([3]float64{v[0] * 1.35, v[1] * 1.35, v[2] * 1.35}, w)
-				for p := range 3 {
-					f.Row(p, y)[x] = float32(srgb.Encode(v[p]))
-				}
-			}
-		}
+	f, err = frame.Each(ctx, d, func(c [3]float64) [3]float64 {
+		v := m.Apply(film.Lamp(neg, c))
+		v = colour.Fit([3]float64{v[0] * 1.35, v[1] * 1.35, v[2] * 1.35}, w)
+		return [3]float64{srgb.Encode(v[0]), srgb.Encode(v[1]), srgb.Encode(v[2])}
 	})
 	return f, true, err
 }

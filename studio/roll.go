@@ -9,7 +9,10 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"sync"
+
+	"velours/media"
 )
 
 // roll keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
@@ -228,6 +231,14 @@ func (s *Studio) Fill(ctx context.Context, v View, t Take, turn func(context.Con
 	if err != nil {
 		return err
 	}
+	shot, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return err
+	}
+	gaps := Gaps(shot)
+	missing := func(n int) bool {
+		return !t.Held && slices.ContainsFunc(gaps, func(g media.Gap) bool { return n >= g.First && n <= g.Last })
+	}
 	first := 0
 	if !t.Held && v.Frame > t.From && v.Frame < t.To {
 		first = v.Frame - t.From
@@ -235,7 +246,7 @@ func (s *Studio) Fill(ctx context.Context, v View, t Take, turn func(context.Con
 	for i := range length {
 		n := t.From + (first+i)%length
 		w := t.at(v, n)
-		if s.roll.has(keys(w)) {
+		if missing(n) || s.roll.has(keys(w)) {
 			continue
 		}
 		if s.roll.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {

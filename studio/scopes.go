@@ -78,43 +78,31 @@ func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) 
 	d := p.Display
 	m := d.Gamut.ToXYZ()
 	third := [3]float64{1.0 / 3, 1.0 / 3, 1.0 / 3}
-	at := func(tap path.Station) (*frame.Frame, error) { return p.at(ctx, tap) }
 	tap := q.Tap
 	if p.at == nil {
 		tap = path.Finish
 	}
 	switch tap {
 	case path.Intake, path.Balance, path.Lens:
-		f, err := at(tap)
+		f, err := p.at(ctx, tap)
 		return scope.Picture{Frame: f, Axis: scope.Stops(), Weights: lightWeights, Light: colour.AP1.ToXYZ().Apply, Display: d}, err
 	case path.Negative:
-		f, err := at(tap)
+		f, err := p.at(ctx, tap)
 		return scope.Picture{Frame: f, Axis: scope.Density(), Weights: third, Display: d}, err
 	case path.Print:
-		f, err := at(tap)
+		f, err := p.at(ctx, tap)
 		if err != nil {
 			return scope.Picture{}, err
 		}
 		// as light of the display's primaries, in cd/m² of its white
-		lit := frame.New(f.W, f.H, 3)
-		inverse := m.Inverse()
-		err = frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
-			for y := y0; y < y1; y++ {
-				for x := range f.W {
-					v := inverse.Apply([3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])})
-					for c := range v {
-						lit.Row(c, y)[x] = float32(v[c] * d.White)
-					}
-				}
-			}
-		})
+		lit, err := frame.Each(ctx, f, m.Inverse().Scale(d.White).Apply)
 		toXYZ := m.Scale(1 / d.White)
 		return scope.Picture{Frame: lit, Axis: scope.Nits(d.Peak), Weights: d.Luminance(), Light: toXYZ.Apply, Display: d}, err
 	}
 	f := p.Frame
 	if p.at != nil && (tap != path.Finish || p.altered) {
 		var err error
-		if f, err = at(tap); err != nil {
+		if f, err = p.at(ctx, tap); err != nil {
 			return scope.Picture{}, err
 		}
 	}
@@ -124,16 +112,9 @@ func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) 
 	if !q.Nits || q.ID == "vector" || q.ID == "chroma" {
 		return pic, nil
 	}
-	lit := frame.New(f.W, f.H, 3)
-	err := frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range f.W {
-				v := light([3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])})
-				for c := range v {
-					lit.Row(c, y)[x] = float32(v[c] * d.Peak)
-				}
-			}
-		}
+	lit, err := frame.Each(ctx, f, func(c [3]float64) [3]float64 {
+		v := light(c)
+		return [3]float64{v[0] * d.Peak, v[1] * d.Peak, v[2] * d.Peak}
 	})
 	pic.Frame, pic.Axis = lit, scope.Nits(d.Peak)
 	return pic, err
@@ -154,16 +135,8 @@ func differs(p scope.Picture, tap path.Station) scope.Picture {
 	default:
 		return p
 	}
-	g := frame.New(p.W, p.H, 3)
-	for c := range 3 {
-		for y := range p.H {
-			row := g.Row(c, y)
-			for x, v := range p.Row(c, y) {
-				row[x] = float32(f(float64(v)))
-			}
-		}
-	}
-	p.Frame = g
+	// nothing is cancelled between a picture and its scopes
+	p.Frame, _ = frame.Each(context.Background(), p.Frame, func(c [3]float64) [3]float64 { return [3]float64{f(c[0]), f(c[1]), f(c[2])} })
 	return p
 }
 

@@ -3,7 +3,6 @@ package studio
 import (
 	"context"
 	"fmt"
-	"math"
 
 	"velours/core/colour"
 	"velours/core/frame"
@@ -240,36 +239,18 @@ func onDisplay(ctx context.Context, f *frame.Frame, r path.Raster, from, to *col
 	light, code := scope.Decoder(from), scope.Encoder(to)
 	m, k := colour.Convert(from.Gamut, to.Gamut), from.Head()/to.Head()
 	w := to.Luminance()
-	lit := frame.New(f.W, f.H, 3)
-	if err := frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range f.W {
-				v := m.Apply(light([3]float64{float64(f.Row(0, y)[x]), float64(f.Row(1, y)[x]), float64(f.Row(2, y)[x])}))
-				for c := range v {
-					lit.Row(c, y)[x] = float32(v[c] * k)
-				}
-			}
-		}
-	}); err != nil {
-		return nil, err
-	}
-	lit, err := frame.Scale(ctx, lit, r.W, r.H)
+	lit, err := frame.Each(ctx, f, func(c [3]float64) [3]float64 {
+		v := m.Apply(light(c))
+		return [3]float64{v[0] * k, v[1] * k, v[2] * k}
+	})
 	if err != nil {
 		return nil, err
 	}
-	err = frame.Bands(ctx, lit.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range lit.W {
-				v := colour.Fit([3]float64{float64(lit.Row(0, y)[x]), float64(lit.Row(1, y)[x]), float64(lit.Row(2, y)[x])}, w)
-				for c := range v {
-					v[c] = math.Max(v[c], 0)
-				}
-				v = code(v)
-				for c := range v {
-					lit.Row(c, y)[x] = float32(v[c])
-				}
-			}
-		}
+	if lit, err = frame.Scale(ctx, lit, r.W, r.H); err != nil {
+		return nil, err
+	}
+	return frame.Each(ctx, lit, func(c [3]float64) [3]float64 {
+		v := colour.Fit(c, w)
+		return code([3]float64{max(v[0], 0), max(v[1], 0), max(v[2], 0)})
 	})
-	return lit, err
 }

@@ -155,7 +155,7 @@ func TestReferences(t *testing.T) {
 	v.Side = "pin:" + fmt.Sprint(pin.ID)
 	p := show(t, s, v)
 	for _, at := range [][2]int{{0, 0}, {40, 30}, {95, 53}} {
-		c := pixel(p.Frame, at[0], at[1])
+		c := p.Frame.At(at[0], at[1])
 		want := im.NRGBAAt(at[0], at[1])
 		if math.Abs(c[0]-float64(want.R)/255) > 1e-6 || math.Abs(c[1]-float64(want.G)/255) > 1e-6 {
 			t.Errorf("%v: %v, want %v", at, c, want)
@@ -167,7 +167,7 @@ func TestReferences(t *testing.T) {
 	// on another display it looks the same: its light is
 	edit(t, s, id, Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "bt1886"})
 	q := show(t, s, v)
-	a, b := p.Display.Light(pixel(p.Frame, 40, 30)), q.Display.Light(pixel(q.Frame, 40, 30))
+	a, b := p.Display.Light(p.Frame.At(40, 30)), q.Display.Light(q.Frame.At(40, 30))
 	for c := range a {
 		if math.Abs(a[c]-b[c]) > 1e-4 {
 			t.Errorf("light %v on one display, %v on the other", a, b)
@@ -240,7 +240,7 @@ func TestDifferenceToASide(t *testing.T) {
 	v.Side, v.Show, v.Against, v.Gain, v.Black = "", "difference", "film", 2, true
 	d := show(t, s, v)
 	for _, at := range [][2]int{{3, 3}, {50, 20}, {90, 50}} {
-		p, q, got := a.Display.Light(pixel(a.Frame, at[0], at[1])), a.Display.Light(pixel(b.Frame, at[0], at[1])), a.Display.Light(pixel(d.Frame, at[0], at[1]))
+		p, q, got := a.Display.Light(a.Frame.At(at[0], at[1])), a.Display.Light(b.Frame.At(at[0], at[1])), a.Display.Light(d.Frame.At(at[0], at[1]))
 		for c := range p {
 			if want := min(max(2*(p[c]-q[c]), 0), 1); math.Abs(got[c]-want) > 1e-5 {
 				t.Errorf("%v: %g, want %g", at, got[c], want)
@@ -338,7 +338,7 @@ func TestProbeReadsThePicture(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := pixel(p.Frame, 70, 20)
+	want := p.Frame.At(70, 20)
 	if r.X != 70 || r.Y != 20 || r.Code != want {
 		t.Errorf("%d, %d: %v, want %v", r.X, r.Y, r.Code, want)
 	}
@@ -346,7 +346,7 @@ func TestProbeReadsThePicture(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if d := pixel(negative, 70, 20); r.Density == nil || *r.Density != d {
+	if d := negative.At(70, 20); r.Density == nil || *r.Density != d {
 		t.Errorf("density %v, want %v", r.Density, d)
 	}
 	lit := p.Display.Light(want)

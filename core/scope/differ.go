@@ -13,69 +13,38 @@ import (
 // Difference is what one picture has more than another, in linear light of the display, 1 for its peak:
 // Light(a) − Light(b). Both hold code values.
 func Difference(ctx context.Context, a, b *frame.Frame, d *colour.Display) (*frame.Frame, error) {
-	out := frame.New(a.W, a.H, 3)
 	light := Decoder(d)
-	err := frame.Bands(ctx, out.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range out.W {
-				p := light([3]float64{float64(a.Row(0, y)[x]), float64(a.Row(1, y)[x]), float64(a.Row(2, y)[x])})
-				q := light([3]float64{float64(b.Row(0, y)[x]), float64(b.Row(1, y)[x]), float64(b.Row(2, y)[x])})
-				for c := range 3 {
-					out.Row(c, y)[x] = float32(p[c] - q[c])
-				}
-			}
-		}
+	return frame.Pair(ctx, a, b, func(p, q [3]float64) [3]float64 {
+		p, q = light(p), light(q)
+		return [3]float64{p[0] - q[0], p[1] - q[1], p[2] - q[2]}
 	})
-	return out, err
 }
 
 // ShowDifference makes a difference visible: gain times over, on mid grey or on black, as code values.
 func ShowDifference(ctx context.Context, diff *frame.Frame, d *colour.Display, gain float64, onBlack bool) (*frame.Frame, error) {
-	out := frame.New(diff.W, diff.H, 3)
 	ground := 0.18 / d.Head()
 	if onBlack {
 		ground = 0
 	}
 	code := Encoder(d)
-	err := frame.Bands(ctx, out.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range out.W {
-				var v [3]float64
-				for c := range v {
-					v[c] = min(max(ground+gain*float64(diff.Row(c, y)[x]), 0), 1)
-				}
-				v = code(v)
-				for c := range v {
-					out.Row(c, y)[x] = float32(v[c])
-				}
-			}
+	return frame.Each(ctx, diff, func(v [3]float64) [3]float64 {
+		for c := range v {
+			v[c] = min(max(ground+gain*v[c], 0), 1)
 		}
+		return code(v)
 	})
-	return out, err
 }
 
 // Further goes on from b beyond a, k times the way in linear light: b + k·(a − b), as code values.
 func Further(ctx context.Context, a, b *frame.Frame, d *colour.Display, k float64) (*frame.Frame, error) {
-	diff, err := Difference(ctx, a, b, d)
-	if err != nil {
-		return nil, err
-	}
 	light, code := Decoder(d), Encoder(d)
-	err = frame.Bands(ctx, diff.H, 16, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for x := range diff.W {
-				q := light([3]float64{float64(b.Row(0, y)[x]), float64(b.Row(1, y)[x]), float64(b.Row(2, y)[x])})
-				for c := range q {
-					q[c] = min(max(q[c]+k*float64(diff.Row(c, y)[x]), 0), 1)
-				}
-				q = code(q)
-				for c := range q {
-					diff.Row(c, y)[x] = float32(q[c])
-				}
-			}
+	return frame.Pair(ctx, a, b, func(p, q [3]float64) [3]float64 {
+		p, q = light(p), light(q)
+		for c := range q {
+			q[c] = min(max(q[c]+k*(p[c]-q[c]), 0), 1)
 		}
+		return code(q)
 	})
-	return diff, err
 }
 
 // Matte is where a step acts: the greatest change of the three code values, on a scale whose white is

@@ -16,6 +16,9 @@ var channelInk = [3][3]float64{{1, 0.28, 0.22}, {0.24, 0.88, 0.34}, {0.3, 0.5, 1
 // bright turns the share of what could be in a cell into brightness: a single pixel is seen, and a flat
 // field does not blind.
 func bright(share, gain float64) float64 {
+	if share == 0 { // most cells are empty
+		return 0
+	}
 	return 1 - math.Exp(-gain*math.Sqrt(share))
 }
 
