@@ -162,9 +162,9 @@ type Request struct {
 	Scopes []studio.ScopeAsk `json:"scopes,omitempty"`
 	// Probe is the pixel of the channel probe.
 	Probe *studio.Probe `json:"probe,omitempty"`
-	// Take is what to play: a channel play:… asks for one frame of it, finished; the channel fill for all of
+	// Stretch is what to play: a channel play:… asks for one frame of it, finished; the channel fill for all of
 	// it to be made ready.
-	Take *studio.Take `json:"take,omitempty"`
+	Stretch *studio.Stretch `json:"stretch,omitempty"`
 	// Pin is the pin of a channel pin:….
 	Pin uint `json:"pin,omitempty"`
 	// BandW and BandH are the size of a band of the ribbon.
@@ -189,7 +189,7 @@ type Reply struct {
 	Scope   *studio.ScopeView  `json:"scope,omitempty"`
 	Reading *studio.Reading    `json:"reading,omitempty"`
 	Rests   *map[string]string `json:"rests,omitempty"`
-	// Kept are the stretches of a take that are ready, each up to but not including its second frame.
+	// Kept are the parts of a stretch that are ready, each up to but not including its second frame.
 	Kept     *[][2]int `json:"kept,omitempty"`
 	Delivery *Delivery `json:"delivery,omitempty"`
 }

@@ -282,7 +282,7 @@ func (h *hands) act() {
 		for n := range 6 {
 			channel(fmt.Sprint("play:", n), "", fmt.Sprintf(`,"number":%d`, n))
 		}
-		channel("fill", `,"take":{"from":0,"to":6,"held":true}`, "")
+		channel("fill", `,"stretch":{"from":0,"to":6,"held":true}`, "")
 		pause(300)
 		h.send(`{"channel":"play:","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
 		h.send(`{"channel":"fill","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)

@@ -200,13 +200,13 @@ func (w *window) answer(ctx context.Context, q Request) error {
 	return pass("exact", false)
 }
 
-// fill makes a take ready while nothing else is asked for, and tells how far it is.
+// fill makes a stretch ready while nothing else is asked for, and tells how far it is.
 func (w *window) fill(ctx context.Context, q Request) error {
-	if q.Take == nil || q.Take.From < 0 || q.Take.To-q.Take.From > maxTake {
-		return studio.Bad("a take goes from one frame to another, at most %d on", maxTake)
+	if q.Stretch == nil || q.Stretch.From < 0 || q.Stretch.To-q.Stretch.From > maxStretch {
+		return studio.Bad("a stretch goes from one frame to another, at most %d on", maxStretch)
 	}
 	tell := func() error {
-		kept, err := w.s.studio.Kept(q.View, *q.Take)
+		kept, err := w.s.studio.Kept(q.View, *q.Stretch)
 		if err != nil {
 			return err
 		}
@@ -216,11 +216,11 @@ func (w *window) fill(ctx context.Context, q Request) error {
 		return err
 	}
 	last := time.Now()
-	err := w.s.studio.Fill(ctx, q.View, *q.Take, w.quiet, func(int) {
+	err := w.s.studio.Fill(ctx, q.View, *q.Stretch, w.quiet, func(int) {
 		if time.Since(last) > 250*time.Millisecond {
 			last = time.Now()
 			if err := tell(); err != nil {
-				slog.Debug("telling how far a take is", "error", err)
+				slog.Debug("telling how far a stretch is", "error", err)
 			}
 		}
 	})
@@ -230,8 +230,8 @@ func (w *window) fill(ctx context.Context, q Request) error {
 	return tell()
 }
 
-// maxTake is the longest stretch that is made ready at once: a quarter of an hour.
-const maxTake = 15 * 60 * 24
+// maxStretch is the longest stretch that is made ready at once: a quarter of an hour.
+const maxStretch = 15 * 60 * 24
 
 // quiet waits until no channel but that of filling is at work.
 func (w *window) quiet(ctx context.Context) error {

@@ -101,13 +101,13 @@ func TestEveryChannel(t *testing.T) {
 	if _, r, px := collect(t, ctx, c, "play:0", "exact"); len(px) != 4*320*180 {
 		t.Errorf("play: %+v, %d bytes", r, len(px))
 	}
-	ask(t, ctx, c, `{"channel":"fill","seq":4,"take":{"from":0,"to":1},`+view+`}`)
+	ask(t, ctx, c, `{"channel":"fill","seq":4,"stretch":{"from":0,"to":1},`+view+`}`)
 	if _, r, _ := collect(t, ctx, c, "fill", ""); r.Kept == nil || fmt.Sprint(*r.Kept) != "[[0 1]]" {
 		t.Errorf("fill: %+v", r)
 	}
 	for _, bad := range []struct{ text, wrong string }{
 		{`{"channel":"probe","seq":5,` + view + `}`, "without its pixel"},
-		{`{"channel":"fill","seq":6,` + view + `}`, "a take goes"},
+		{`{"channel":"fill","seq":6,` + view + `}`, "a stretch goes"},
 		{`{"channel":"pin:9","seq":7,"pin":9,` + view + `}`, "pin 9"},
 		{`{"channel":"picture","seq":8,"view":{"shot":4,"frame":0,"width":320,"height":240,"show":"sparkle"}}`, "no view"},
 		{`{"channel":"picture","seq":9,` + view + `,"scopes":[{"id":"oracle","width":90,"height":90}]}`, "no scope"},

@@ -24,7 +24,7 @@ type Studio struct {
 	dir    string
 	roots  []string
 	render *path.Renderer
-	roll   *roll
+	spool  *spool
 	budget Budget
 
 	mu      sync.Mutex
@@ -53,11 +53,11 @@ func OpenWithin(dir string, b Budget) (*Studio, error) {
 	if err := ownReel(lib); err != nil {
 		return nil, err
 	}
-	frames, err := newRoll(filepath.Join(dir, "frames"), b.Frames, b.Disk)
+	frames, err := newSpool(filepath.Join(dir, "frames"), b.Frames, b.Disk)
 	if err != nil {
 		return nil, err
 	}
-	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), roll: frames, budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), spool: frames, budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
 	return s, s.loadAssets()
 }
 

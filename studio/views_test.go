@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"image/png"
 	"math"
+	"os"
 	"strings"
 	"testing"
 
@@ -115,6 +116,9 @@ func TestPinsAreFrozen(t *testing.T) {
 	}
 	if p, err := s.RenamePin(pin.ID, "Dusk"); err != nil || p.Name != "Dusk" {
 		t.Errorf("renamed: %v, %v", p, err)
+	}
+	if err := os.Remove(pin.File); err != nil { // somebody has tidied up
+		t.Fatal(err)
 	}
 	if err := s.RemovePin(pin.ID); err != nil {
 		t.Fatal(err)

@@ -100,3 +100,38 @@ func TestScaleKeepsTheLight(t *testing.T) {
 		t.Error("the same size should be the same picture")
 	}
 }
+
+// Each and Pair meet every pixel once, in its own place, whatever the padding.
+func TestEachAndPair(t *testing.T) {
+	a, b := New(37, 21, 4), New(37, 21, 3)
+	for p := range 3 {
+		for y := range 21 {
+			for x := range 37 {
+				a.Row(p, y)[x], b.Row(p, y)[x] = float32(100*p+x), float32(y)
+			}
+		}
+	}
+	twice, err := Each(t.Context(), a, func(v [3]float64) [3]float64 { return [3]float64{2 * v[0], v[2], v[1]} })
+	if err != nil {
+		t.Fatal(err)
+	}
+	sum, err := Pair(t.Context(), a, b, func(p, q [3]float64) [3]float64 { return [3]float64{p[0] + q[0], p[1] - q[1], q[2]} })
+	if err != nil {
+		t.Fatal(err)
+	}
+	for y := range 21 {
+		for x := range 37 {
+			if got, want := twice.At(x, y), ([3]float64{float64(2 * x), float64(200 + x), float64(100 + x)}); got != want {
+				t.Fatalf("%d, %d: %v, want %v", x, y, got, want)
+			}
+			if got, want := sum.At(x, y), ([3]float64{float64(x + y), float64(100 + x - y), float64(y)}); got != want {
+				t.Fatalf("%d, %d: %v, want %v", x, y, got, want)
+			}
+		}
+	}
+	done, cancel := context.WithCancel(t.Context())
+	cancel()
+	if _, err := Each(done, a, func(v [3]float64) [3]float64 { return v }); err == nil {
+		t.Error("a cancelled picture was finished")
+	}
+}

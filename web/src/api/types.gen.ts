@@ -280,7 +280,7 @@ export interface Request {
   exact?: boolean
   scopes?: ScopeAsk[]
   probe?: Probe
-  take?: Take
+  stretch?: Stretch
   pin?: number
   bandWidth?: number
   bandHeight?: number
@@ -386,15 +386,15 @@ export interface Step {
   matte: string | null
 }
 
-export interface Suggestion {
-  encoding: string
-  why: string
-}
-
-export interface Take {
+export interface Stretch {
   from: number
   to: number
   held?: boolean
+}
+
+export interface Suggestion {
+  encoding: string
+  why: string
 }
 
 export interface TakenPin {

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react'
 import type { Desk, Look } from '../api/types.gen'
+import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { stationActs, stationOn } from '../state/look'
 import { shotOf, studio, useStudio } from '../state/studio'
@@ -23,7 +24,6 @@ export function Beam() {
   const look = useStudio((s) => s.look)
   const station = useStudio((s) => s.station)
   const encoding = useStudio((s) => shotOf(s)?.encoding)
-  const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
 
   useEffect(() => {
@@ -36,21 +36,10 @@ export function Beam() {
     return () => watch.disconnect()
   }, [])
 
-  useEffect(() => {
-    const c = canvas.current!
-    if (!ribbon) {
-      c.width = 1 // nothing of another shot stays on the ribbon
-      return
-    }
-    c.width = ribbon.image.width
-    c.height = ribbon.image.height
-    c.getContext('2d')!.putImageData(ribbon.image, 0, 0)
-  }, [ribbon])
-
   return (
     <nav aria-label="Light path" className="border-b border-line px-3.5 pb-1.5 pt-2">
       <div ref={box} className="relative" style={{ height: HEIGHT }}>
-        <canvas ref={canvas} className="absolute inset-0 h-full w-full rounded-[2px]" data-testid="beam" />
+        <Canvas picture={ribbon} className="absolute inset-0 h-full w-full rounded-[2px]" data-testid="beam" />
         <div className="absolute inset-0 grid grid-cols-7" role="tablist" aria-label="Stations">
           {desk?.stations.map((s, i) => (
             <Tip key={s.id} help={about[s.id] ?? s.label} keys={String(i + 1)}>

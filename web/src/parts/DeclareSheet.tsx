@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui'
-import { useEffect, useRef } from 'react'
+import { useEffect } from 'react'
 import type { Choice } from '../api/types.gen'
+import { Canvas } from '../controls/Canvas'
 import { askEncodings, declare, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
 
@@ -47,19 +48,11 @@ export function DeclareSheet() {
 
 function Cell({ choice, now, suggested }: { choice: Choice; now: boolean; suggested: boolean }) {
   const picture = useStudio((s) => s.strip[choice.id])
-  const canvas = useRef<HTMLCanvasElement>(null)
-  useEffect(() => {
-    const c = canvas.current
-    if (!c || !picture) return
-    c.width = picture.image.width
-    c.height = picture.image.height
-    c.getContext('2d')!.putImageData(picture.image, 0, 0)
-  }, [picture])
   return (
     <li>
       <button type="button" aria-pressed={now} data-encoding={choice.id} className="block w-full text-left" onClick={() => void declare(choice.id)}>
         <div className={`flex aspect-video items-center justify-center overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${now ? 'outline-2 outline-plum' : 'outline-line'}`}>
-          <canvas ref={canvas} className="max-h-full w-full object-contain" />
+          <Canvas picture={picture} className="max-h-full w-full object-contain" />
         </div>
         <div className={`mt-1 truncate ${now ? 'text-text' : 'text-soft'}`}>
           {choice.label}

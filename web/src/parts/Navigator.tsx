@@ -1,4 +1,5 @@
-import { useEffect, useRef, type PointerEvent } from 'react'
+import type { PointerEvent } from 'react'
+import { Canvas } from '../controls/Canvas'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { drag } from './PictureView'
 
@@ -11,18 +12,9 @@ export function Navigator() {
   const pan = useStudio((s) => s.pan)
   const view = useStudio((s) => s.view)
   const thumb = useStudio((s) => s.thumbs[s.shotId])
-  const canvas = useRef<HTMLCanvasElement>(null)
   const seen = studio.seen()
   const part = shot && seen?.cropWidth && seen.cropHeight && view.width > 0 ? { w: seen.cropWidth / shot.width, h: seen.cropHeight / shot.height } : null
   const needed = zoom !== 'fit' && part !== null && (part.w < 1 || part.h < 1)
-
-  useEffect(() => {
-    const c = canvas.current
-    if (!c || !thumb) return
-    c.width = thumb.image.width
-    c.height = thumb.image.height
-    c.getContext('2d')!.putImageData(thumb.image, 0, 0)
-  }, [thumb, needed])
 
   if (!needed || !shot) return null
   const height = (WIDTH * shot.height) / shot.width
@@ -40,7 +32,7 @@ export function Navigator() {
 
   return (
     <div className="absolute bottom-3 right-3 cursor-pointer border border-line bg-black" style={{ width: WIDTH, height }} onPointerDown={go} data-testid="navigator" aria-label="Navigator">
-      <canvas ref={canvas} className="h-full w-full opacity-80" />
+      <Canvas picture={thumb} className="h-full w-full opacity-80" />
       <div
         className="pointer-events-none absolute border border-white"
         style={{ left: `${100 * pan.x * (1 - part.w)}%`, top: `${100 * pan.y * (1 - part.h)}%`, width: `${100 * part.w}%`, height: `${100 * part.h}%` }}

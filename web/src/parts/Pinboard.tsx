@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import type { Pin } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { Canvas } from '../controls/Canvas'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
 import { judge, setLayout, setSide } from '../state/judge'
@@ -62,14 +63,6 @@ function Pinned({ pin }: { pin: Pin }) {
   const picture = pinboard.use((s) => s.pictures[pin.id])
   const side = judge.use((s) => s.side === `pin:${pin.id}`)
   const [name, setName] = useState(pin.name)
-  const canvas = useRef<HTMLCanvasElement>(null)
-  useEffect(() => {
-    const c = canvas.current!
-    if (!picture) return
-    c.width = picture.image.width
-    c.height = picture.image.height
-    c.getContext('2d')!.putImageData(picture.image, 0, 0)
-  }, [picture])
   function compare() {
     setSide(`pin:${pin.id}`)
     if (judge.get().layout === 'one') setLayout('wipe')
@@ -78,7 +71,7 @@ function Pinned({ pin }: { pin: Pin }) {
   return (
     <li data-pin={pin.id}>
       <button type="button" className={`block aspect-video w-full overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${side ? 'outline-plum' : 'outline-line'}`} aria-label={`Compare with ${pin.name}`} onClick={compare}>
-        <canvas ref={canvas} className="h-full w-full object-contain" />
+        <Canvas picture={picture} className="h-full w-full object-contain" />
       </button>
       <input
         aria-label="Name of the pin"

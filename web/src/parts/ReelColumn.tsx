@@ -1,6 +1,7 @@
-import { useEffect, useRef, type MouseEvent } from 'react'
+import type { MouseEvent } from 'react'
 import type { Shot } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { choose, setDeclaring } from '../state/footage'
 import { useStudio } from '../state/studio'
@@ -37,21 +38,13 @@ function Frame({ shot }: { shot: Shot }) {
   const open = useStudio((s) => s.shotId === shot.id)
   const chosen = useStudio((s) => s.selection.includes(shot.id))
   const thumb = useStudio((s) => s.thumbs[shot.id])
-  const canvas = useRef<HTMLCanvasElement>(null)
-  useEffect(() => {
-    const c = canvas.current!
-    if (!thumb) return
-    c.width = thumb.image.width
-    c.height = thumb.image.height
-    c.getContext('2d')!.putImageData(thumb.image, 0, 0)
-  }, [thumb])
   const press = (e: MouseEvent) => choose(shot.id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one')
   const missing = shot.gaps.reduce((n, g) => n + g.last - g.first + 1, 0)
   return (
     <Tip help={`${shot.name}: ${shot.width} × ${shot.height}, ${shot.frames > 1 ? `${shot.frames} frames` : 'a still'}. ${shot.says}`} side="right">
       <button type="button" aria-pressed={open} data-chosen={chosen} className="mb-2 block w-full text-left" onClick={press}>
         <div className={`aspect-video w-full overflow-hidden rounded-[2px] bg-black outline ${open ? 'outline-2 outline-plum' : chosen ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
-          <canvas ref={canvas} className="h-full w-full object-contain" />
+          <Canvas picture={thumb} className="h-full w-full object-contain" />
         </div>
         <div className={`mt-1 truncate ${open ? 'text-text' : 'text-soft'}`}>{shot.name}</div>
         {!shot.encoding && <div className="text-xs text-amber">undeclared</div>}

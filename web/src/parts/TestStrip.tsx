@@ -1,8 +1,8 @@
 import { Dialog } from 'radix-ui'
 import { useEffect, useRef, type WheelEvent } from 'react'
 import type { Kind, Setting } from '../api/types.gen'
-import type { Picture } from '../api/window'
 import { Button } from '../controls/Button'
+import { Canvas } from '../controls/Canvas'
 import { Menu } from '../controls/Menu'
 import { axisOf, closeStrip, enlarge, openStrip, setAxes, strip, takePatch, variable, wholeLooks, type Axis, type Patch } from '../state/strip'
 import { useStudio } from '../state/studio'
@@ -46,18 +46,6 @@ export function TestStrip() {
       </Dialog.Portal>
     </Dialog.Root>
   )
-}
-
-function Canvas({ picture, className }: { picture: Picture | null | undefined; className: string }) {
-  const canvas = useRef<HTMLCanvasElement>(null)
-  useEffect(() => {
-    const c = canvas.current!
-    if (!picture) return
-    c.width = picture.image.width
-    c.height = picture.image.height
-    c.getContext('2d')!.putImageData(picture.image, 0, 0)
-  }, [picture])
-  return <canvas ref={canvas} className={className} />
 }
 
 function Large({ patch }: { patch: Patch | undefined }) {

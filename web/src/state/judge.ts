@@ -1,5 +1,6 @@
 import type { Band, Pin, Shot, View } from '../api/types.gen'
 import type { Picture } from '../api/window'
+import { player } from './player'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -48,6 +49,7 @@ export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' |
 
 export function setBefore(before: boolean) {
   if (before === judge.get().before) return
+  if (before) player.stop() // two pictures are compared at rest
   judge.set({ before })
   if (before) studio.askOther(false)
 }
@@ -55,6 +57,7 @@ export function setBefore(before: boolean) {
 export function setLayout(layout: Layout) {
   const old = judge.get().layout
   if (layout === old) layout = 'one'
+  if (layout === 'wipe' || layout === 'beside') player.stop()
   judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
   studio.resee()
 }

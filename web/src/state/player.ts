@@ -38,7 +38,7 @@ class Player extends Store<Playing> {
   private run = 0
 
   /** Frames from in to out of the shot. */
-  take() {
+  stretch() {
     const shot = studio.shot
     return shot ? { from: shot.in, to: shot.out || shot.frames } : { from: 0, to: 0 }
   }
@@ -55,7 +55,7 @@ class Player extends Store<Playing> {
     if (!shot || !view || (what === 'shot' && shot.frames < 2) || inGap(shot, view.frame)) return
     this.unfill()
     const run = ++this.run
-    this.span = what === 'held' ? { from: 0, to: HELD } : this.take()
+    this.span = what === 'held' ? { from: 0, to: HELD } : this.stretch()
     this.at = what === 'held' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
     this.base = { ...view, ...shown() }
     this.ready.clear()
@@ -148,7 +148,7 @@ class Player extends Store<Playing> {
       if (!shot || !view || shot.frames < 2 || this.get().playing || judge.get().before) return
       studio.wire.listen('fill', (reply) => reply.kept && this.set({ kept: reply.kept }))
       this.filling = true
-      studio.ask({ channel: 'fill', view: { ...view, ...shown() }, take: this.take() })
+      studio.ask({ channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() })
     }, 1200)
   }
   private unfill() {

@@ -15,9 +15,9 @@ func frameOf(n int) *Image {
 
 // Frames beyond the memory lie on the disk, those beyond both are gone, the oldest first; the rest come
 // back as they were.
-func TestRollKeepsWithinItsBudgets(t *testing.T) {
+func TestSpoolKeepsWithinItsBudgets(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "frames")
-	r, err := newRoll(dir, 3*64, 2*64)
+	r, err := newSpool(dir, 3*64, 2*64)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +40,7 @@ func TestRollKeepsWithinItsBudgets(t *testing.T) {
 		t.Errorf("%d files on the disk", len(list))
 	}
 	if !r.full(64) || r.full(-64) {
-		t.Error("a full roll is not full")
+		t.Error("a full spool is not full")
 	}
 	// a file that has gone is a frame that is not there
 	for _, f := range must(os.ReadDir(dir)) {
@@ -55,7 +55,7 @@ func TestRollKeepsWithinItsBudgets(t *testing.T) {
 	if r.has("large") {
 		t.Error("a frame larger than the memory was kept")
 	}
-	if _, err := newRoll(dir, 1, 1); err != nil {
+	if _, err := newSpool(dir, 1, 1); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -67,28 +67,28 @@ func must[T any](v T, err error) T {
 	return v
 }
 
-// A take is made ready in order from where the shot is looked at, and what is ready is the picture.
+// A stretch is made ready in order from where the shot is looked at, and what is ready is the picture.
 func TestFillAndKept(t *testing.T) {
 	s, shot, _ := small(t, 5)
 	v := View{Shot: shot.ID, Frame: 3, W: 48, H: 27}
-	take := Take{From: 0, To: 5}
-	if kept := must(s.Kept(v, take)); len(kept) != 0 {
+	stretch := Stretch{From: 0, To: 5}
+	if kept := must(s.Kept(v, stretch)); len(kept) != 0 {
 		t.Errorf("ready before anything was done: %v", kept)
 	}
 	var order []int
 	quiet := func(ctx context.Context) error { return ctx.Err() }
-	if err := s.Fill(ctx, v, take, quiet, func(n int) {
+	if err := s.Fill(ctx, v, stretch, quiet, func(n int) {
 		order = append(order, n)
 		if n == 4 {
-			if kept := must(s.Kept(v, take)); fmt.Sprint(kept) != "[[3 5]]" {
+			if kept := must(s.Kept(v, stretch)); fmt.Sprint(kept) != "[[3 5]]" {
 				t.Errorf("ready after two: %v", kept)
 			}
 		}
 	}); err != nil {
 		t.Fatal(err)
 	}
-	if fmt.Sprint(order) != "[3 4 0 1 2]" || fmt.Sprint(must(s.Kept(v, take))) != "[[0 5]]" {
-		t.Errorf("in the order %v, ready %v", order, must(s.Kept(v, take)))
+	if fmt.Sprint(order) != "[3 4 0 1 2]" || fmt.Sprint(must(s.Kept(v, stretch))) != "[[0 5]]" {
+		t.Errorf("in the order %v, ready %v", order, must(s.Kept(v, stretch)))
 	}
 	v.Frame = 1
 	if a, b := must(s.Finished(ctx, v)), must(s.Picture(ctx, v)); !bytes.Equal(a.RGBA, b.RGBA) {
@@ -96,21 +96,42 @@ func TestFillAndKept(t *testing.T) {
 	}
 	// another look, another size: nothing of it is ready
 	edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
-	if kept := must(s.Kept(v, take)); len(kept) != 0 {
+	if kept := must(s.Kept(v, stretch)); len(kept) != 0 {
 		t.Errorf("ready for another look: %v", kept)
 	}
 	// numbers of a held frame
-	held := Take{From: 0, To: 3, Held: true}
+	held := Stretch{From: 0, To: 3, Held: true}
 	if err := s.Fill(ctx, v, held, quiet, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
-	if kept := must(s.Kept(v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(v, take))) != 0 {
+	if kept := must(s.Kept(v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(v, stretch))) != 0 {
 		t.Errorf("held: %v", kept)
 	}
 	stop, cancel := context.WithCancel(ctx)
 	cancel()
-	if err := s.Fill(stop, v, take, quiet, func(int) {}); err == nil {
+	if err := s.Fill(stop, v, stretch, quiet, func(int) {}); err == nil {
 		t.Error("a cancelled fill went on")
+	}
+}
+
+// A gap of a sequence is passed over: what is there is made ready.
+func TestFillPassesGaps(t *testing.T) {
+	s, _, dir := small(t, 1)
+	for n := range 5 {
+		if n != 2 {
+			still(t, filepath.Join(dir, fmt.Sprintf("walk.%04d.png", n)), n)
+		}
+	}
+	shot, err := s.AddShot(ctx, 1, filepath.Join(dir, "walk.0000.png"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	v, stretch := View{Shot: shot.ID, W: 32, H: 18}, Stretch{From: 0, To: 5}
+	if err := s.Fill(ctx, v, stretch, func(ctx context.Context) error { return ctx.Err() }, func(int) {}); err != nil {
+		t.Fatal(err)
+	}
+	if kept := must(s.Kept(v, stretch)); fmt.Sprint(kept) != "[[0 2] [3 5]]" {
+		t.Errorf("ready: %v", kept)
 	}
 }
 

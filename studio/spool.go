@@ -15,9 +15,9 @@ import (
 	"velours/media"
 )
 
-// roll keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
+// spool keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
 // What was used longest ago goes first. It is safe for concurrent use.
-type roll struct {
+type spool struct {
 	dir          string
 	memory, disk int64
 
@@ -29,39 +29,39 @@ type roll struct {
 	next   int
 }
 
-type rolled struct {
+type spooled struct {
 	key   string
 	image Image  // without pixels while they are on the disk
 	file  string // empty while they are in memory
 	size  int64
 }
 
-// newRoll makes an empty roll whose files lie in dir; what an earlier run left there is taken away.
-func newRoll(dir string, memory, disk int64) (*roll, error) {
+// newSpool makes an empty spool whose files lie in dir; what an earlier run left there is taken away.
+func newSpool(dir string, memory, disk int64) (*spool, error) {
 	if err := os.RemoveAll(dir); err != nil {
 		return nil, fmt.Errorf("clearing the frames of an earlier run: %w", err)
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("the folder for finished frames: %w", err)
 	}
-	return &roll{dir: dir, memory: memory, disk: disk, recent: list.New(), byKey: map[string]*list.Element{}}, nil
+	return &spool{dir: dir, memory: memory, disk: disk, recent: list.New(), byKey: map[string]*list.Element{}}, nil
 }
 
 // has tells whether a frame is kept, without making it more recent.
-func (r *roll) has(key string) bool {
+func (r *spool) has(key string) bool {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	return r.byKey[key] != nil
 }
 
 // full tells whether another frame of this size would push one out.
-func (r *roll) full(size int64) bool {
+func (r *spool) full(size int64) bool {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	return r.held+r.filed+size > r.memory+r.disk
 }
 
-func (r *roll) get(key string) (*Image, bool) {
+func (r *spool) get(key string) (*Image, bool) {
 	r.mu.Lock()
 	e := r.byKey[key]
 	if e == nil {
@@ -69,7 +69,7 @@ func (r *roll) get(key string) (*Image, bool) {
 		return nil, false
 	}
 	r.recent.MoveToFront(e)
-	k := *e.Value.(*rolled)
+	k := *e.Value.(*spooled)
 	r.mu.Unlock()
 	im := k.image
 	if k.file != "" {
@@ -83,17 +83,17 @@ func (r *roll) get(key string) (*Image, bool) {
 	return &im, true
 }
 
-func (r *roll) put(key string, im *Image) {
+func (r *spool) put(key string, im *Image) {
 	size := int64(len(im.RGBA))
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if r.byKey[key] != nil || size > r.memory {
 		return
 	}
-	r.byKey[key] = r.recent.PushFront(&rolled{key: key, image: *im, size: size})
+	r.byKey[key] = r.recent.PushFront(&spooled{key: key, image: *im, size: size})
 	r.held += size
 	for e := r.recent.Back(); e != nil && r.held > r.memory; {
-		k, before := e.Value.(*rolled), e.Prev()
+		k, before := e.Value.(*spooled), e.Prev()
 		if k.file == "" {
 			r.file(k)
 		}
@@ -105,7 +105,7 @@ func (r *roll) put(key string, im *Image) {
 }
 
 // file moves a frame's pixels to the disk, or drops the frame where that fails.
-func (r *roll) file(k *rolled) {
+func (r *spool) file(k *spooled) {
 	r.next++
 	name := filepath.Join(r.dir, fmt.Sprintf("%d.rgba", r.next))
 	r.held -= k.size
@@ -120,8 +120,8 @@ func (r *roll) file(k *rolled) {
 	r.filed += k.size
 }
 
-func (r *roll) forget(e *list.Element) {
-	k := r.recent.Remove(e).(*rolled)
+func (r *spool) forget(e *list.Element) {
+	k := r.recent.Remove(e).(*spooled)
 	delete(r.byKey, k.key)
 	if k.file == "" {
 		r.held -= k.size
@@ -131,7 +131,7 @@ func (r *roll) forget(e *list.Element) {
 	os.Remove(k.file)
 }
 
-func (r *roll) drop(key string) {
+func (r *spool) drop(key string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if e := r.byKey[key]; e != nil {
@@ -139,8 +139,8 @@ func (r *roll) drop(key string) {
 	}
 }
 
-// rollKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels.
-func (s *Studio) rollKeys(v View) (func(View) string, error) {
+// spoolKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels.
+func (s *Studio) spoolKeys(v View) (func(View) string, error) {
 	shot, err := s.lib.Shot(v.Shot)
 	if err != nil {
 		return nil, err
@@ -165,32 +165,32 @@ func (s *Studio) rollKeys(v View) (func(View) string, error) {
 // Finished is Picture from the frames that are kept, and keeps what it had to render.
 func (s *Studio) Finished(ctx context.Context, v View) (*Image, error) {
 	v.Draft = false
-	keys, err := s.rollKeys(v)
+	keys, err := s.spoolKeys(v)
 	if err != nil {
 		return nil, err
 	}
 	key := keys(v)
-	if im, ok := s.roll.get(key); ok {
+	if im, ok := s.spool.get(key); ok {
 		return im, nil
 	}
 	im, err := s.Picture(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	s.roll.put(key, im)
+	s.spool.put(key, im)
 	return im, nil
 }
 
-// Take is a stretch of frames to play: From up to but not including To, of the shot, or where Held is
+// Stretch is a run of frames to play: From up to but not including To, of the shot, or where Held is
 // set, of the numbers that grain and other moving things go through while the view's own frame is held.
-type Take struct {
+type Stretch struct {
 	From int  `json:"from"`
 	To   int  `json:"to"`
 	Held bool `json:"held,omitempty"`
 }
 
-// at is the view of one frame of the take.
-func (t Take) at(v View, n int) View {
+// at is the view of one frame of the stretch.
+func (t Stretch) at(v View, n int) View {
 	if t.Held {
 		v.Number = &n
 	} else {
@@ -199,16 +199,16 @@ func (t Take) at(v View, n int) View {
 	return v
 }
 
-// Kept lists the stretches of a take that can be played from kept frames, each from its first frame up to
+// Kept lists the parts of a stretch that can be played from kept frames, each from its first frame up to
 // but not including its last.
-func (s *Studio) Kept(v View, t Take) ([][2]int, error) {
-	keys, err := s.rollKeys(v)
+func (s *Studio) Kept(v View, t Stretch) ([][2]int, error) {
+	keys, err := s.spoolKeys(v)
 	if err != nil {
 		return nil, err
 	}
 	out := [][2]int{}
 	for n := t.From; n < t.To; n++ {
-		if !s.roll.has(keys(t.at(v, n))) {
+		if !s.spool.has(keys(t.at(v, n))) {
 			continue
 		}
 		if k := len(out); k > 0 && out[k-1][1] == n {
@@ -220,14 +220,14 @@ func (s *Studio) Kept(v View, t Take) ([][2]int, error) {
 	return out, nil
 }
 
-// Fill renders what is missing of a take, in order from the view's frame on and around, and calls told
+// Fill renders what is missing of a stretch, in order from the view's frame on and around, and calls told
 // after each frame; before each it waits for its turn. It ends early when no more can be kept.
-func (s *Studio) Fill(ctx context.Context, v View, t Take, turn func(context.Context) error, told func(n int)) error {
+func (s *Studio) Fill(ctx context.Context, v View, t Stretch, turn func(context.Context) error, told func(n int)) error {
 	length := t.To - t.From
 	if length <= 0 {
 		return nil
 	}
-	keys, err := s.rollKeys(v)
+	keys, err := s.spoolKeys(v)
 	if err != nil {
 		return err
 	}
@@ -246,10 +246,10 @@ func (s *Studio) Fill(ctx context.Context, v View, t Take, turn func(context.Con
 	for i := range length {
 		n := t.From + (first+i)%length
 		w := t.at(v, n)
-		if missing(n) || s.roll.has(keys(w)) {
+		if missing(n) || s.spool.has(keys(w)) {
 			continue
 		}
-		if s.roll.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
+		if s.spool.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
 			return nil
 		}
 		if err := turn(ctx); err != nil {
