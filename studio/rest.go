@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"velours/core/colour"
+	"velours/core/frame"
 	"velours/core/path"
 	"velours/core/scope"
 )
@@ -30,35 +31,54 @@ func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, k := range path.Kinds() {
-		if reason := c.look.Rests(k); reason != "" {
-			why[k.Path()] = reason
-			continue
+	var problem error
+	c.look.Steps(func(k *path.Kind, p *path.Step) {
+		if problem != nil {
+			return
 		}
-		if k.Wants == "" || !c.look.Acts(k) {
-			continue
+		name := string(k.Station) + "." + p.Name()
+		if reason := c.look.Rests(k, p); reason != "" {
+			why[name] = reason
+			return
 		}
-		if k.Wants == "bright" {
-			light, _, err := s.at(ctx, c, c.look, path.Balance)
-			if err != nil {
-				return nil, err
+		if k.Wants != "" && c.look.Acts(k, p) {
+			var reason string
+			if reason, problem = s.wanting(ctx, c, k, p, with); reason != "" {
+				why[name] = reason
 			}
-			r := scope.Read(scope.Picture{Frame: light})
-			most := math.Log2(max(r.High[0], r.High[1], r.High[2], 1e-6) / 0.18)
-			if most < brightFrom {
-				why[k.Path()] = fmt.Sprintf("Little to act on: nothing in this frame is brighter than %+.1f stops from mid grey, and a glow needs lamps, glints or sky.", most)
-			}
-			continue
 		}
-		without, _, err := s.at(ctx, c, c.look.Without(k.Station, k.ID), path.Finish)
+	})
+	return why, problem
+}
+
+// wanting tells what a step lacks in a frame whose picture with it is given; empty if it has it.
+func (s *Studio) wanting(ctx context.Context, c *scene, k *path.Kind, p *path.Step, with *frame.Frame) (string, error) {
+	if k.Wants == "bright" || k.Wants == "light" {
+		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), path.Balance)
 		if err != nil {
-			return nil, err
+			return "", err
 		}
-		if scope.Change(with, without) < slight {
-			why[k.Path()] = fmt.Sprintf("Nothing to act on: no colour of this frame is nearer the edge than %.0f %%.", 100*reached(ctx, s, c))
+		r := scope.Read(scope.Picture{Frame: light})
+		most := math.Log2(max(r.High[0], r.High[1], r.High[2], 1e-6) / 0.18)
+		if k.Wants == "light" {
+			if v, ok := p.Settings["knee"].(float64); ok && k.Station == path.Balance && most < v {
+				return fmt.Sprintf("Nothing to act on: nothing in this frame is brighter than %+.1f stops from mid grey, and the knee is at %+.1f.", most, v), nil
+			}
+			return "", nil
 		}
+		if most < brightFrom {
+			return fmt.Sprintf("Little to act on: nothing in this frame is brighter than %+.1f stops from mid grey, and a glow needs lamps, glints or sky.", most), nil
+		}
+		return "", nil
 	}
-	return why, nil
+	without, _, err := s.at(ctx, c, c.look.Without(k.Station, p.Name()), path.Finish)
+	if err != nil {
+		return "", err
+	}
+	if scope.Change(with, without) < slight {
+		return fmt.Sprintf("Nothing to act on: no colour of this frame is nearer the edge than %.0f %%.", 100*reached(ctx, s, c)), nil
+	}
+	return "", nil
 }
 
 // reached is how far the most distant colour of a scene lies towards the edge of the working gamut, as a

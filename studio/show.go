@@ -74,29 +74,42 @@ func ground(black bool) string {
 
 // step shows one step by itself.
 func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
-	k, err := stepKind(v.Step)
+	st, step, err := stepNamed(v.Step)
 	if err != nil {
 		return nil, err
 	}
 	look := p.scene.look
+	k, err := path.KindOf(st, step)
+	if err != nil {
+		return nil, err
+	}
+	label := k.Label
+	if q := look.Step(st, step); q != nil {
+		label = k.Called(q)
+		if v.Show == "matte" && q.Matte != nil {
+			p.Note = fmt.Sprintf("the matte of %s: white is covered", label)
+			p.Frame, err = s.covered(ctx, p.scene, st, step)
+			return p, err
+		}
+	}
 	render := func(l *path.Look) (*frame.Frame, error) {
 		f, _, err := s.at(ctx, p.scene, l, path.Finish)
 		return f, err
 	}
 	if v.Show == "solo" {
-		p.Frame, err = render(look.Solo(k.Station, k.ID))
-		p.Note = fmt.Sprintf("%s with %s alone", k.Station.Label(), k.Label)
+		p.Frame, err = render(look.Solo(st, step))
+		p.Note = fmt.Sprintf("%s with %s alone", k.Station.Label(), label)
 		return p, err
 	}
-	without := func() (*frame.Frame, error) { return render(look.Without(k.Station, k.ID)) }
+	without := func() (*frame.Frame, error) { return render(look.Without(st, step)) }
 	if v.Show == "far" {
-		far, more := look.Exaggerated(k.Station, k.ID)
-		p.Note = k.Label + " at the top of its range"
+		far, more := look.Exaggerated(st, step)
+		p.Note = label + " at the top of its range"
 		if more == 1 {
 			p.Frame, err = render(far)
 			return p, err
 		}
-		p.Note = fmt.Sprintf("%s, %g times as far", k.Label, more)
+		p.Note = fmt.Sprintf("%s, %g times as far", label, more)
 		f, err := without()
 		if err != nil {
 			return nil, err
@@ -111,13 +124,13 @@ func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	if v.Show == "matte" {
 		var white float64
 		p.Frame, white = scope.Matte(p.Frame, f)
-		p.Note = fmt.Sprintf("where %s acts; white is a change of %.2g %%", k.Label, 100*white)
+		p.Note = fmt.Sprintf("where %s acts; white is a change of %.2g %%", label, 100*white)
 		if white == 0 {
-			p.Note = k.Label + " changes nothing here"
+			p.Note = label + " changes nothing here"
 		}
 		return p, nil
 	}
-	p.Note = fmt.Sprintf("what %s adds, %s, %s", k.Label, times(v.Gain), ground(v.Black))
+	p.Note = fmt.Sprintf("what %s adds, %s, %s", label, times(v.Gain), ground(v.Black))
 	return s.difference(ctx, v, p, f)
 }
 

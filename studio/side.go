@@ -108,21 +108,24 @@ func sideLook(l *path.Look, side string) (*path.Look, error) {
 		}
 		return l.WithoutStation(st), nil
 	}
-	k, err := stepKind(side)
+	st, step, err := stepNamed(side)
 	if err != nil {
 		return nil, Bad("there is nothing called %q to compare with", side)
 	}
-	return l.Without(k.Station, k.ID), nil
+	return l.Without(st, step), nil
 }
 
-// stepKind finds a kind by station.kind.
-func stepKind(name string) (*path.Kind, error) {
-	for _, k := range path.Kinds() {
-		if k.Path() == name {
-			return k, nil
-		}
+// stepNamed reads station.step.
+func stepNamed(name string) (path.Station, string, error) {
+	station, step, _ := strings.Cut(name, ".")
+	st, err := path.ParseStation(station)
+	if err == nil {
+		_, err = path.KindOf(st, step)
 	}
-	return nil, Bad("there is no step %q", name)
+	if err != nil {
+		return "", "", Bad("there is no step %q", name)
+	}
+	return st, step, nil
 }
 
 // placed moves the seen part of a view from a picture of one size to the like place in one of another.

@@ -11,6 +11,7 @@ type Bracket struct {
 	Kind    *Kind
 	Setting *Setting
 	Values  []any
+	path    string // station.step.setting
 }
 
 // MostVariants bounds what a bracket, or two of them crossed, may come to.
@@ -27,15 +28,15 @@ func ParseBracket(text string) (*Bracket, error) {
 	if err != nil {
 		return nil, err
 	}
-	k, err := FindKind(s, part[1])
+	k, err := KindOf(s, part[1])
 	if err != nil {
 		return nil, err
 	}
 	set := k.setting(part[2])
 	if set == nil {
-		return nil, (&Step{Kind: k.ID, Settings: map[string]any{part[2]: 0.0}}).check(s)
+		return nil, checkSettings(k.Path(), k.Settings, map[string]any{part[2]: 0.0})
 	}
-	b := &Bracket{Kind: k, Setting: set}
+	b := &Bracket{Kind: k, Setting: set, path: name}
 	words := strings.Split(list, ",")
 	if choices := set.List(); list == "all" && len(choices) > 0 {
 		words = nil
@@ -86,7 +87,7 @@ func Variants(l *Look, list ...*Bracket) ([]Variant, error) {
 		for _, v := range out {
 			for i, x := range b.Values {
 				c := v.Look.Clone()
-				if err := c.Set(b.Kind.Path()+"."+b.Setting.ID, x); err != nil {
+				if err := c.Set(b.path, x); err != nil {
 					return nil, err
 				}
 				label := b.Label(i)

@@ -7,6 +7,7 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
+	"velours/core/grade"
 	"velours/core/grain"
 	"velours/core/scatter"
 	"velours/core/shelf"
@@ -17,11 +18,15 @@ type builder struct {
 	encoding *colour.Encoding
 	place    frame.Placement
 	compress float64
-	balance  colour.Matrix
-	lens     []spatial
-	film     filmParts
-	screen   film.Screen
-	overall  float64
+	// balance, lens and finish are what acts there, in order.
+	balance []operation
+	lens    []operation
+	finish  []operation
+	film    filmParts
+	screen  film.Screen
+	overall float64
+	raster  Raster
+	mask    *mask // of the step that is being gathered
 }
 
 // filmParts is everything between the lens and the screen.
@@ -43,19 +48,73 @@ type filmParts struct {
 	lights   [3]float64
 }
 
-func (b *builder) matrix(m colour.Matrix) { b.balance = m.Mul(b.balance) }
-func (b *builder) spatial(op spatial)     { b.lens = append(b.lens, op) }
+// matrix multiplies scene light.
+func (b *builder) matrix(m colour.Matrix) {
+	if b.mask == nil {
+		b.add(Balance, &matrixOp{m})
+		return
+	}
+	b.correct(Balance, fmt.Sprint("matrix", m), grade.Matrix(m), 1)
+}
+
+// correct corrects colours one by one, inside the step's mask.
+func (b *builder) correct(s Station, id string, op grade.Op, strength float64) {
+	g := &gradeOp{id, op, float32(strength), b.mask}
+	if b.mask == nil || b.mask.matte.Pointwise() {
+		b.add(s, g)
+		return
+	}
+	whole := &gradeOp{id: id, op: op, strength: 1}
+	b.area(s, id, strength, func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+		return fuse(ctx, []pointwise{whole}, src, 0, 0, 0)
+	})
+}
+
+// area adds a spatial operation, inside the step's mask.
+func (b *builder) area(s Station, id string, strength float64, do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)) {
+	b.add(s, &areaOp{id, float32(strength), b.mask, do})
+}
+
+func (b *builder) add(s Station, op operation) {
+	switch s {
+	case Balance:
+		b.balance = append(b.balance, op)
+	case Lens:
+		b.lens = append(b.lens, op)
+	case Finish:
+		b.finish = append(b.finish, op)
+	}
+}
 
 // gather applies every active step of a look.
-func gather(l *Look) *builder {
-	b := &builder{balance: colour.Identity, overall: 1, place: frame.Placement{Scale: 1}}
+func gather(l *Look, r Raster) *builder {
+	b := &builder{overall: 1, place: frame.Placement{Scale: 1}, raster: r}
 	b.film.width = gauges[usualGauge].width
-	for _, k := range kinds {
-		if p, s := l.active(k); p != nil && s > 0 {
-			k.apply(b, p.values(k), s)
-		}
+	if p := l.Step(Negative, gaugeKind.ID); p != nil && l.active(gaugeKind, p) > 0 {
+		b.film.width = widthOf(p.values(gaugeKind).choice("id")) // sizes on the film are asked for before
 	}
+	l.Steps(func(k *Kind, p *Step) {
+		s := l.active(k, p)
+		if s <= 0 {
+			return
+		}
+		v := p.values(k)
+		b.mask = l.maskOf(p, r)
+		if k.grade != nil && (k.Still == nil || k.Still(v) == "") {
+			b.correct(k.Station, fmt.Sprint(k.ID, v), k.grade(v), s)
+		}
+		if k.apply != nil {
+			k.apply(b, v, s)
+		}
+		b.mask = nil
+	})
 	return b
+}
+
+// onFilm is a length on the film, in micrometres, as pixels of a picture w wide.
+func (b *builder) onFilm(micrometres float64) func(w int) float64 {
+	mm := b.film.width
+	return func(w int) float64 { return micrometres / 1000 * float64(w) / mm }
 }
 
 // negative develops the stock of the look, or the straight negative that carries the other film steps.
@@ -149,7 +208,7 @@ func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*table
 
 // NegativeOf is the developed negative of a look, nil where the look has no film.
 func NegativeOf(l *Look) *film.Negative {
-	b := gather(l)
+	b := gather(l, Raster{})
 	if !b.film.on {
 		return nil
 	}
@@ -158,12 +217,7 @@ func NegativeOf(l *Look) *film.Negative {
 
 // DisplayOf is the display that a look is made for.
 func DisplayOf(l *Look) (*colour.Display, error) {
-	k, err := FindKind(Screen, "display")
-	if err != nil {
-		return nil, err
-	}
-	p, _ := l.active(k)
-	v := p.values(k)
+	v := l.fixed(displayKind).values(displayKind)
 	d, err := colour.FindDisplay(v.choice("id"))
 	if err != nil {
 		return nil, err

@@ -2,36 +2,64 @@ package path
 
 import (
 	"fmt"
+	"maps"
 )
 
-// Without is the look with one step switched off. A step that is part of every path rests instead: it
+// Without is the look with one step switched off, by its name. A step that is part of every path rests instead: it
 // keeps what a picture cannot do without.
-func (l *Look) Without(s Station, kind string) *Look {
+func (l *Look) Without(s Station, name string) *Look {
 	c := l.Clone()
-	k, err := FindKind(s, kind)
-	if err != nil {
-		return c
-	}
-	if !k.Fixed {
-		if p := c.Step(s, kind); p != nil {
-			p.On = false
-		}
-		return c
-	}
-	p, _ := c.Ensure(s, kind)
-	for id, v := range k.Rest {
-		p.Settings[id] = v
-	}
+	c.rest(s, name)
 	return c
 }
 
-// WithoutStation is the look with every step of a station at rest, but for the encoding, without which
-// there is no picture.
+func (l *Look) rest(s Station, name string) {
+	k, err := KindOf(s, name)
+	if err != nil {
+		return
+	}
+	if !k.Fixed {
+		if p := l.Step(s, name); p != nil {
+			p.On = false
+		}
+		return
+	}
+	if p, err := l.Ensure(s, name); err == nil {
+		maps.Copy(p.Settings, k.Rest)
+	}
+}
+
+// restAll puts all steps of a station at rest but the one of a name and the encoding, without which there is no
+// picture.
+func (l *Look) restAll(s Station, but string) {
+	var names []string
+	l.Steps(func(k *Kind, p *Step) {
+		if k.Station == s && k != encodingKind && p.Name() != but {
+			names = append(names, p.Name())
+		}
+	})
+	for _, n := range names {
+		l.rest(s, n)
+	}
+}
+
+// WithoutStation is the look with every step of a station at rest, but for the encoding.
 func (l *Look) WithoutStation(s Station) *Look {
 	c := l.Clone()
-	for _, k := range kinds {
-		if k.Station == s && k != encodingKind {
-			c = c.Without(s, k.ID)
+	c.restAll(s, "")
+	return c
+}
+
+// Upto is the look as it is before a step of it acts: the step and those after it in its station are off.
+func (l *Look) Upto(s Station, name string) *Look {
+	c := l.Clone()
+	if st := c.Stations[s]; st != nil {
+		after := false
+		for _, p := range st.Steps {
+			after = after || p.Name() == name
+			if after {
+				p.On = false
+			}
 		}
 	}
 	return c
@@ -39,17 +67,10 @@ func (l *Look) WithoutStation(s Station) *Look {
 
 // Solo is the look with all other steps of the step's station at rest, and the station at full
 // strength.
-func (l *Look) Solo(s Station, kind string) *Look {
+func (l *Look) Solo(s Station, name string) *Look {
 	c := l.Clone()
-	for _, k := range kinds {
-		if k.Station == s && k.ID != kind {
-			if k == encodingKind {
-				continue // without it there is no picture
-			}
-			c = c.Without(s, k.ID)
-		}
-	}
-	if p := c.Step(s, kind); p != nil {
+	c.restAll(s, name)
+	if p := c.Step(s, name); p != nil {
 		c.Station(s).On, c.Station(s).Strength, p.On = true, 1, true
 	}
 	return c
@@ -62,13 +83,13 @@ const Far = 4
 // the end, what goes both ways goes on in its direction, Far times as far. The result tells how many
 // times over the step's own effect is to be shown beside that: 1 if the settings did it, Far if the step
 // has none that could.
-func (l *Look) Exaggerated(s Station, kind string) (*Look, float64) {
+func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 	c := l.Clone()
-	k, err := FindKind(s, kind)
+	k, err := KindOf(s, name)
 	if err != nil {
 		return c, 1
 	}
-	p, err := c.Ensure(s, kind)
+	p, err := c.Ensure(s, name)
 	if err != nil {
 		return c, 1
 	}
@@ -95,12 +116,11 @@ func (l *Look) Exaggerated(s Station, kind string) (*Look, float64) {
 }
 
 // Rests tells why a step changes nothing whatever the frame, by its settings alone; empty if it may.
-func (l *Look) Rests(k *Kind) string {
-	p, strength := l.active(k)
-	if p == nil || k.Still == nil {
+func (l *Look) Rests(k *Kind, p *Step) string {
+	if k.Still == nil || !k.Fixed && !p.On {
 		return ""
 	}
-	if strength == 0 {
+	if k.Mixes && l.active(k, p) == 0 {
 		return "At strength 0 nothing is mixed in."
 	}
 	return k.Still(p.values(k))
@@ -118,8 +138,5 @@ func still(why string, at float64, ids ...string) func(values) string {
 	}
 }
 
-// Acts tells whether a kind's step is on with some strength.
-func (l *Look) Acts(k *Kind) bool {
-	p, s := l.active(k)
-	return p != nil && s > 0
-}
+// Acts tells whether a step is on with some strength.
+func (l *Look) Acts(k *Kind, p *Step) bool { return l.active(k, p) > 0 }

@@ -131,31 +131,30 @@ func TestRestingStepsSaySo(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		lead := k.Lead
-		if k == overallKind {
-			lead = []string{"film"}
-		}
+		// kinds that came before the defaults were at rest do something at theirs
 		for i := range k.Settings {
-			s := &k.Settings[i]
-			if s.Min < 0 && s.Max > 0 || s.Min == 0 && len(lead) > 0 && lead[0] == s.ID {
-				p.Settings[s.ID] = 0.0
+			if s := &k.Settings[i]; !k.Many && s.Min <= 0 && s.Max > 0 || k == bloomKind {
+				p.Settings[s.ID] = max(s.Min, 0)
 			}
 		}
 		if k == overallKind {
 			p.Settings["film"] = 100.0
 		}
-		if l.Rests(k) == "" {
+		if l.Rests(k, p) == "" {
 			t.Errorf("%s does nothing and does not say so", k.Path())
 		}
-		p.Settings[lead[0]] = k.setting(lead[0]).Min
-		if p.Settings[lead[0]] == 0.0 && k != overallKind {
-			p.Settings[lead[0]] = k.setting(lead[0]).Max
+		if k == overallKind {
+			p.Settings["film"] = 40.0
+		} else if p.Settings = map[string]any{}; k.Many {
+			act(t, l, k)
+		} else {
+			p.Settings[k.Lead[0]] = k.setting(k.Lead[0]).Max
 		}
-		if why := l.Rests(k); why != "" {
+		if why := l.Rests(k, p); why != "" {
 			t.Errorf("%s acts, and says %q", k.Path(), why)
 		}
 		p.Strength = 0
-		if k.Mixes && l.Rests(k) == "" {
+		if k.Mixes && l.Rests(k, p) == "" {
 			t.Errorf("%s at strength 0 does not say so", k.Path())
 		}
 	}

@@ -6,6 +6,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"velours/core/grade"
 )
 
 // Setting declares one value of a kind: what the desk shows, what the command line takes, and
@@ -26,6 +28,14 @@ type Setting struct {
 	// Curve above 1 gives a slider more travel at the low end.
 	Curve float64 `json:"curve,omitempty"`
 	Help  string  `json:"help"`
+	// Points lets the setting be a line through points, as text: x:y pairs, between spaces. "curve" has its x
+	// rise and its y not fall, both from Min to Max; "outline" goes around a shape. Empty is none.
+	Points string `json:"points,omitempty"`
+	// Kelvin, if set, is where in mired the scale's 0 lies, for a reading beside it.
+	Kelvin float64 `json:"kelvin,omitempty"`
+	// Group puts settings together that the desk shows as one row, and Column says where in it.
+	Group  string `json:"group,omitempty"`
+	Column string `json:"column,omitempty"`
 	// Only holds the choices of the kind's first setting under which this one matters; empty for all.
 	Only []string `json:"only,omitempty"`
 }
@@ -78,19 +88,44 @@ type Kind struct {
 	Still func(values) string `json:"-"`
 	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours.
 	Wants string `json:"wants,omitempty"`
-	// Spatial kinds need neighbouring pixels, so no table can carry them.
+	// Spatial kinds need neighbouring pixels, or their place, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`
+	// Many kinds can stand several times in their station, in any order, each with a matte.
+	Many bool `json:"many,omitempty"`
+	// Shelf is where the kind stands in the list of what can be added; the desk shows the others always.
+	Shelf string `json:"shelf,omitempty"`
+	// Editor names the control that the desk shows in place of one for each setting.
+	Editor string `json:"editor,omitempty"`
+	// Ready are groups of settings to start from.
+	Ready []Ready `json:"ready,omitempty"`
+	// Begin are the settings of a step that is added by hand, where the defaults would show nothing.
+	Begin map[string]any `json:"-"`
 
 	apply func(b *builder, v values, strength float64)
+	// grade makes the operation of a kind that corrects colours one by one. It is mixed in by strength, in
+	// linear light.
+	grade func(v values) grade.Op
+	// spreads tells whether settings make a kind spatial that is not always so.
+	spreads func(v values) bool
+}
+
+// Ready is a group of settings with a name.
+type Ready struct {
+	ID     string         `json:"id"`
+	Label  string         `json:"label"`
+	Note   string         `json:"note,omitempty"`
+	Values map[string]any `json:"values"`
 }
 
 // Path is the kind's full name, station.kind.
 func (k *Kind) Path() string { return string(k.Station) + "." + k.ID }
 
-func (k *Kind) setting(id string) *Setting {
-	for i := range k.Settings {
-		if k.Settings[i].ID == id {
-			return &k.Settings[i]
+func (k *Kind) setting(id string) *Setting { return settingOf(k.Settings, id) }
+
+func settingOf(list []Setting, id string) *Setting {
+	for i := range list {
+		if list[i].ID == id {
+			return &list[i]
 		}
 	}
 	return nil
@@ -141,6 +176,17 @@ func (s *Setting) Check(v any) (any, error) {
 		}
 		return nil, fmt.Errorf("%s has no option %q; it has %s", s.ID, id, strings.Join(ids, ", "))
 	}
+	if s.Points != "" {
+		text, ok := v.(string)
+		if !ok {
+			return nil, fmt.Errorf("%s wants points as text, x:y between spaces, not %v", s.ID, v)
+		}
+		p, err := s.points(text)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", s.ID, err)
+		}
+		return writePoints(p), nil
+	}
 	var x float64
 	switch t := v.(type) {
 	case float64:
@@ -170,6 +216,9 @@ func (s *Setting) Check(v any) (any, error) {
 func (s *Setting) Initial() any {
 	if list := s.List(); len(list) > 0 {
 		return list[int(s.Default)].ID
+	}
+	if s.Points != "" {
+		return ""
 	}
 	return s.Default
 }

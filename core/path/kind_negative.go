@@ -61,12 +61,17 @@ var gaugeKind = &Kind{
 		Help: "From Super 8 to 65 mm. The look of the stock stays; the size of its grain and of its halo on screen changes.",
 	}},
 	apply: func(b *builder, v values, _ float64) {
-		for _, g := range gauges {
-			if g.id == v.choice("id") {
-				b.film.width = g.width
-			}
-		}
+		b.film.width = widthOf(v.choice("id"))
 	},
+}
+
+func widthOf(id string) float64 {
+	for _, g := range gauges {
+		if g.id == id {
+			return g.width
+		}
+	}
+	return gauges[usualGauge].width
 }
 
 func gaugeChoices() []Choice {

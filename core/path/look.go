@@ -6,7 +6,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
+	"slices"
 	"sort"
+	"strconv"
 	"strings"
 )
 
@@ -18,6 +21,8 @@ type Look struct {
 	Velours  int                        `json:"velours"`
 	Name     string                     `json:"name"`
 	Stations map[Station]*StationInLook `json:"stations"`
+	// Mattes are the look's, by the names under which its steps share them.
+	Mattes map[string]*Matte `json:"mattes,omitempty"`
 }
 
 // StationInLook is one station's part of a look.
@@ -29,11 +34,25 @@ type StationInLook struct {
 
 // Step is one operation with its settings. Settings left out are at their defaults.
 type Step struct {
-	Kind     string         `json:"kind"`
+	Kind string `json:"kind"`
+	// ID tells further steps of a kind from its first, which has none: exposure-2, exposure-3.
+	ID string `json:"id,omitempty"`
+	// Title is what a person calls the step.
+	Title    string         `json:"title,omitempty"`
 	On       bool           `json:"on"`
 	Strength float64        `json:"strength"`
 	Settings map[string]any `json:"settings"`
-	Matte    *string        `json:"matte"`
+	// Matte names the look's matte inside which (or Outside which) the step acts; none for everywhere.
+	Matte   *string `json:"matte"`
+	Outside bool    `json:"outside,omitempty"`
+}
+
+// Name is what a step is found by in its station: its ID, or its kind.
+func (p *Step) Name() string {
+	if p.ID != "" {
+		return p.ID
+	}
+	return p.Kind
 }
 
 // NewLook is the clean look: conversion and display alone.
@@ -68,6 +87,9 @@ func (l *Look) Check() error {
 	if l.Stations == nil {
 		l.Stations = map[Station]*StationInLook{}
 	}
+	if err := l.checkMattes(); err != nil {
+		return err
+	}
 	names := make([]string, 0, len(l.Stations))
 	for s := range l.Stations {
 		names = append(names, string(s))
@@ -90,43 +112,71 @@ func (l *Look) Check() error {
 			if step == nil {
 				return fmt.Errorf("station %s: an empty step", s)
 			}
-			if err := step.check(s); err != nil {
+			if err := l.checkStep(s, step); err != nil {
 				return err
 			}
-			if seen[step.Kind] {
-				return fmt.Errorf("station %s has two steps %q", s, step.Kind)
+			if seen[step.Name()] {
+				return fmt.Errorf("station %s has two steps %q", s, step.Name())
 			}
-			seen[step.Kind] = true
+			seen[step.Name()] = true
 		}
 	}
 	return nil
 }
 
-func (p *Step) check(s Station) error {
-	k, err := FindKind(s, p.Kind)
+func (l *Look) checkStep(s Station, p *Step) error {
+	k, err := p.check(s)
 	if err != nil {
 		return err
 	}
-	if p.Strength < 0 || p.Strength > 1 {
-		return fmt.Errorf("%s: strength is %g; it goes from 0 to 1", k.Path(), p.Strength)
+	if p.ID != "" {
+		if of, err := KindOf(s, p.ID); err != nil || of != k || p.ID == k.ID {
+			return fmt.Errorf("%s: a further step of this kind is called %s-2 or the like, not %q", k.Path(), k.ID, p.ID)
+		}
+		if !k.Many {
+			return fmt.Errorf("%s stands once in its station", k.Path())
+		}
 	}
-	if p.Matte != nil {
+	if p.Matte == nil {
+		return nil
+	}
+	if !k.Many {
+		return fmt.Errorf("%s takes no matte", k.Path())
+	}
+	if l.Mattes[*p.Matte] == nil {
 		return fmt.Errorf("%s: there is no matte %q", k.Path(), *p.Matte)
+	}
+	return nil
+}
+
+func (p *Step) check(s Station) (*Kind, error) {
+	k, err := FindKind(s, p.Kind)
+	if err != nil {
+		return nil, err
+	}
+	if p.Strength < 0 || p.Strength > 1 {
+		return nil, fmt.Errorf("%s: strength is %g; it goes from 0 to 1", k.Path(), p.Strength)
 	}
 	if p.Settings == nil {
 		p.Settings = map[string]any{}
 	}
-	for id, v := range p.Settings {
-		set := k.setting(id)
+	return k, checkSettings(k.Path(), k.Settings, p.Settings)
+}
+
+// checkSettings brings values to their own form; path names their owner.
+func checkSettings(path string, declared []Setting, values map[string]any) error {
+	for id, v := range values {
+		set := settingOf(declared, id)
 		if set == nil {
 			var ids []string
-			for _, q := range k.Settings {
+			for _, q := range declared {
 				ids = append(ids, q.ID)
 			}
-			return fmt.Errorf("%s has no setting %q; it has %s", k.Path(), id, strings.Join(ids, ", "))
+			return fmt.Errorf("%s has no setting %q; it has %s", path, id, strings.Join(ids, ", "))
 		}
-		if p.Settings[id], err = set.Check(v); err != nil {
-			return fmt.Errorf("%s.%w", k.Path(), err)
+		var err error
+		if values[id], err = set.Check(v); err != nil {
+			return fmt.Errorf("%s.%w", path, err)
 		}
 	}
 	return nil
@@ -134,21 +184,29 @@ func (p *Step) check(s Station) error {
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{l.Velours, l.Name, map[Station]*StationInLook{}}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))
 		for i, p := range st.Steps {
-			q := *p
-			q.Settings = map[string]any{}
-			for k, v := range p.Settings {
-				q.Settings[k] = v
-			}
-			n.Steps[i] = &q
+			n.Steps[i] = p.Clone()
 		}
 		c.Stations[s] = &n
 	}
+	for name, m := range l.Mattes {
+		c.SetMatte(name, m.Clone())
+	}
 	return c
+}
+
+// Clone copies the step.
+func (p *Step) Clone() *Step {
+	q := *p
+	q.Settings = maps.Clone(p.Settings)
+	if q.Settings == nil {
+		q.Settings = map[string]any{}
+	}
+	return &q
 }
 
 // Station returns the look's part for a station, made if it is missing.
@@ -161,11 +219,11 @@ func (l *Look) Station(s Station) *StationInLook {
 	return st
 }
 
-// Step returns the step of a kind, or nil.
-func (l *Look) Step(s Station, kind string) *Step {
+// Step returns a station's step by its name, or nil.
+func (l *Look) Step(s Station, name string) *Step {
 	if st := l.Stations[s]; st != nil {
 		for _, p := range st.Steps {
-			if p.Kind == kind {
+			if p.Name() == name {
 				return p
 			}
 		}
@@ -173,31 +231,81 @@ func (l *Look) Step(s Station, kind string) *Step {
 	return nil
 }
 
-// Ensure returns the step of a kind, added in its place and switched on if it is missing.
-func (l *Look) Ensure(s Station, kind string) (*Step, error) {
+// KindOf returns the kind of the step that has a name, or would have it: exposure-2 is an exposure.
+func KindOf(s Station, name string) (*Kind, error) {
+	if i := strings.LastIndexByte(name, '-'); i > 0 {
+		if n, err := strconv.Atoi(name[i+1:]); err == nil && n > 1 {
+			if k, err := FindKind(s, name[:i]); err == nil && k.Many {
+				return k, nil
+			}
+		}
+	}
+	return FindKind(s, name)
+}
+
+// Ensure returns the step of a name, added in its kind's place and switched on if it is missing. Steps that
+// are there keep their order.
+func (l *Look) Ensure(s Station, name string) (*Step, error) {
+	k, err := KindOf(s, name)
+	if err != nil {
+		return nil, err
+	}
+	if p := l.Step(s, name); p != nil {
+		return p, nil
+	}
+	p := &Step{Kind: k.ID, On: true, Strength: 1, Settings: map[string]any{}}
+	if name != k.ID {
+		p.ID = name
+	}
+	st := l.Station(s)
+	at := 0
+	for i, q := range st.Steps {
+		if order(s, q.Kind) <= order(s, k.ID) {
+			at = i + 1
+		}
+	}
+	st.Steps = slices.Insert(st.Steps, at, p)
+	return p, nil
+}
+
+// order is a kind's usual place in its station.
+func order(s Station, id string) int {
+	return slices.IndexFunc(kinds, func(k *Kind) bool { return k.Station == s && k.ID == id })
+}
+
+// Add puts a step of a kind before the index at, or at the station's end if that is negative, and gives it a
+// name of its own. It starts as its kind begins.
+func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
 	k, err := FindKind(s, kind)
 	if err != nil {
 		return nil, err
 	}
-	if p := l.Step(s, kind); p != nil {
-		return p, nil
+	if !k.Many && l.Step(s, kind) != nil {
+		return nil, fmt.Errorf("%s stands once in its station", k.Path())
 	}
-	p := &Step{Kind: k.ID, On: true, Strength: 1, Settings: map[string]any{}}
+	p := &Step{Kind: kind, ID: l.free(s, kind), On: true, Strength: 1, Settings: map[string]any{}}
+	maps.Copy(p.Settings, k.Begin)
 	st := l.Station(s)
-	st.Steps = append(st.Steps, p)
-	order := func(id string) int {
-		for i, k := range kinds {
-			if k.Station == s && k.ID == id {
-				return i
-			}
-		}
-		return len(kinds)
+	if at < 0 || at > len(st.Steps) {
+		at = len(st.Steps)
 	}
-	sort.SliceStable(st.Steps, func(i, j int) bool { return order(st.Steps[i].Kind) < order(st.Steps[j].Kind) })
+	st.Steps = slices.Insert(st.Steps, at, p)
 	return p, nil
 }
 
-// Set gives the setting at a path, station.kind.setting, a value and switches its step on.
+// free is an ID that no step of a kind has, none for the first.
+func (l *Look) free(s Station, kind string) string {
+	if l.Step(s, kind) == nil {
+		return ""
+	}
+	n := 2
+	for l.Step(s, fmt.Sprintf("%s-%d", kind, n)) != nil {
+		n++
+	}
+	return fmt.Sprintf("%s-%d", kind, n)
+}
+
+// Set gives the setting at a path, station.step.setting, a value and switches its step on.
 func (l *Look) Set(path string, v any) error {
 	part := strings.Split(path, ".")
 	if len(part) != 3 {
@@ -207,16 +315,13 @@ func (l *Look) Set(path string, v any) error {
 	if err != nil {
 		return err
 	}
-	k, err := FindKind(s, part[1])
+	k, err := KindOf(s, part[1])
 	if err != nil {
 		return err
 	}
-	set := k.setting(part[2])
-	if set == nil {
-		return (&Step{Kind: k.ID, Settings: map[string]any{part[2]: v}}).check(s)
-	}
-	if v, err = set.Check(v); err != nil {
-		return fmt.Errorf("%s.%w", k.Path(), err)
+	one := map[string]any{part[2]: v}
+	if err := checkSettings(k.Path(), k.Settings, one); err != nil {
+		return err
 	}
 	p, err := l.Ensure(s, part[1])
 	if err != nil {
@@ -224,63 +329,101 @@ func (l *Look) Set(path string, v any) error {
 	}
 	p.On = true
 	l.Station(s).On = true
-	p.Settings[part[2]] = v
+	maps.Copy(p.Settings, one)
 	return nil
 }
 
 // values are the step's settings with defaults filled in.
-func (p *Step) values(k *Kind) values {
+func (p *Step) values(k *Kind) values { return filled(k.Settings, p.Settings) }
+
+func filled(declared []Setting, given map[string]any) values {
 	v := values{}
-	for i := range k.Settings {
-		s := &k.Settings[i]
+	for i := range declared {
+		s := &declared[i]
 		v[s.ID] = s.Initial()
-		if x, ok := p.Settings[s.ID]; ok {
+		if x, ok := given[s.ID]; ok {
 			v[s.ID] = x
 		}
 	}
 	return v
 }
 
-// active is the strength with which a kind acts in the look: 0 when it or its station is off.
-func (l *Look) active(k *Kind) (*Step, float64) {
-	p := l.Step(k.Station, k.ID)
-	if k.Fixed {
-		if p == nil {
-			p = &Step{Kind: k.ID}
+// active is the strength with which a step acts: 0 when it or its station is off.
+func (l *Look) active(k *Kind, p *Step) float64 {
+	switch {
+	case k.Fixed:
+		return 1
+	case !p.On || !l.Stations[k.Station].On:
+		return 0
+	case !k.Mixes:
+		return 1
+	}
+	return p.Strength * l.Stations[k.Station].Strength
+}
+
+// Steps calls f for every step there is, station by station in the order of action; fixed kinds that the look
+// does not speak of are among them, at their defaults.
+func (l *Look) Steps(f func(k *Kind, p *Step)) {
+	for _, s := range Stations {
+		for _, k := range kinds {
+			if k.Station == s && k.Fixed && l.Step(s, k.ID) == nil {
+				f(k, &Step{Kind: k.ID, On: true, Strength: 1})
+			}
 		}
-		return p, 1
+		if st := l.Stations[s]; st != nil {
+			for _, p := range st.Steps {
+				if k, err := FindKind(s, p.Kind); err == nil { // a checked look has no other
+					f(k, p)
+				}
+			}
+		}
 	}
-	if p == nil || !p.On || !l.Stations[k.Station].On {
-		return nil, 0
+}
+
+// fixed is the step of a fixed kind, at its defaults if the look does not speak of it.
+func (l *Look) fixed(k *Kind) *Step {
+	if p := l.Step(k.Station, k.ID); p != nil {
+		return p
 	}
-	if !k.Mixes {
-		return p, 1
-	}
-	return p, p.Strength * l.Stations[k.Station].Strength
+	return &Step{Kind: k.ID, On: true, Strength: 1}
 }
 
 // WithoutFilm is the look with every film step switched off.
 func (l *Look) WithoutFilm() *Look {
 	c := l.Clone()
-	for _, k := range kinds {
+	c.Steps(func(k *Kind, p *Step) {
 		if k.Film {
-			if p := c.Step(k.Station, k.ID); p != nil {
-				p.On = false
-			}
+			p.On = false
 		}
-	}
+	})
 	return c
 }
 
-// Pointwise is the look with every step switched off that no table can carry.
+// Pointwise is the look with every step switched off that no table can carry, and their labels.
 func (l *Look) Pointwise() (*Look, []string) {
 	c := l.Clone()
 	var left []string
-	for _, k := range kinds {
-		if p, s := c.active(k); k.Spatial && p != nil && s > 0 {
-			c.Step(k.Station, k.ID).On = false
-			left = append(left, k.Label)
+	c.Steps(func(k *Kind, p *Step) {
+		if c.active(k, p) > 0 && (k.spatial(p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
+			p.On = false
+			left = append(left, k.Called(p))
 		}
-	}
+	})
 	return c, left
+}
+
+// spatial tells whether a step needs neighbouring pixels, or the place of its own.
+func (k *Kind) spatial(p *Step) bool {
+	return k.Spatial || k.spreads != nil && k.spreads(p.values(k))
+}
+
+// Called is what a step is called on the screen: its title, or its kind's label and number.
+func (k *Kind) Called(p *Step) string {
+	switch {
+	case p.Title != "":
+		return p.Title
+	case p.ID != "":
+		return k.Label + " " + p.ID[strings.LastIndexByte(p.ID, '-')+1:]
+	}
+	return k.Label
 }

@@ -241,7 +241,7 @@ func TestTapsSpeakTheirUnits(t *testing.T) {
 		}
 	}
 	dens := render(t, l, src, 200, 100, Negative)
-	b := gather(l)
+	b := gather(l, Raster{})
 	n := b.film.negative()
 	lens := render(t, l, src, 200, 100, Lens)
 	off := l.Without(Negative, "halation")
@@ -383,13 +383,31 @@ func TestDeclarationsAreWhole(t *testing.T) {
 			t.Errorf("%s: no purpose or label, or declared twice", k.Path())
 		}
 		seen[k.Path()] = true
-		for _, s := range k.Settings {
-			switch {
-			case s.Help == "" || s.Label == "":
-				t.Errorf("%s.%s has no help or label", k.Path(), s.ID)
-			case len(s.List()) == 0 && (s.Unit == "" || s.Min >= s.Max || s.Default < s.Min || s.Default > s.Max || s.Step <= 0):
-				t.Errorf("%s.%s: unit %q, range %g to %g, default %g, step %g", k.Path(), s.ID, s.Unit, s.Min, s.Max, s.Default, s.Step)
+		checkDeclared(t, k.Path(), k.Settings)
+		for _, r := range k.Ready {
+			if err := checkSettings(k.Path()+" "+r.ID, k.Settings, r.Values); err != nil || r.Label == "" {
+				t.Errorf("a ready setting does not fit: %v", err)
 			}
+		}
+		if err := checkSettings(k.Path(), k.Settings, k.Begin); err != nil {
+			t.Error(err)
+		}
+	}
+	for _, k := range MatteKinds() {
+		checkDeclared(t, "matte "+k.ID, k.Settings)
+	}
+	checkDeclared(t, "matte", MatteSettings())
+}
+
+func checkDeclared(t *testing.T, owner string, list []Setting) {
+	t.Helper()
+	for _, s := range list {
+		switch {
+		case s.Help == "" || s.Label == "":
+			t.Errorf("%s.%s has no help or label", owner, s.ID)
+		case len(s.List()) > 0:
+		case s.Min >= s.Max || s.Default < s.Min || s.Default > s.Max || s.Points == "" && (s.Unit == "" || s.Step <= 0):
+			t.Errorf("%s.%s: unit %q, range %g to %g, default %g, step %g", owner, s.ID, s.Unit, s.Min, s.Max, s.Default, s.Step)
 		}
 	}
 }

@@ -3,10 +3,12 @@ package path
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
+	"velours/core/grade"
 )
 
 // Raster is the size at which a plan works, in pixels.
@@ -21,6 +23,8 @@ type Plan struct {
 	head colour.Matrix
 	// passes run in turn; each is either fused pointwise operations or one spatial operation.
 	passes []pass
+	// closed tells that the last pass takes no more operations.
+	closed bool
 	// plain is the path without film, mixed in by 1 − overall at the end.
 	plain   *Plan
 	overall float64
@@ -59,19 +63,31 @@ func CompileDraft(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, e
 }
 
 func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Plan, error) {
-	b := gather(l)
+	b := gather(l, r)
 	p := &Plan{raster: r, encoding: b.encoding, head: colour.Identity, overall: 1, Display: b.screen.Display}
 	at := tap.index()
-	if at >= Balance.index() {
-		p.head = b.balance
+	balance, lens := b.balance, b.lens
+	if at < Balance.index() {
+		balance = nil
+	}
+	if at < Lens.index() {
+		lens = nil
+	}
+	for len(balance) > 0 { // what begins as a matrix is one with decoding
+		m, ok := balance[0].(*matrixOp)
+		if !ok {
+			break
+		}
+		p.head, balance = m.m.Mul(p.head), balance[1:]
 	}
 	n := b.film.negative()
 	exposing := b.film.on && at >= Negative.index()
 	early := exposing
-	for _, op := range b.lens {
-		early = early && op.uniform()
+	for _, op := range lens {
+		u, ok := op.(interface{ uniform() bool })
+		early = early && ok && u.uniform()
 	}
-	if early { // the light of the layers passes such a lens as the scene's light does
+	if early && len(balance) == 0 { // the light of the layers passes such a lens as the scene's light does
 		p.head = n.Exposure.Mul(p.head)
 	}
 	if !b.place.Plain() {
@@ -84,10 +100,18 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 			p.head = colour.Identity
 		}
 	}
-	if at >= Lens.index() {
-		for _, op := range b.lens {
-			p.spatial(op)
+	if len(balance) > 0 {
+		p.point(&gradeOp{id: "sound", op: grade.Sound{}, strength: 1})
+		for _, op := range balance {
+			p.add(op)
 		}
+		if early {
+			p.point(&matrixOp{n.Exposure})
+		}
+		p.closed = true // kept, so that what comes after may change without it
+	}
+	for _, op := range lens {
+		p.add(op)
 	}
 	if exposing && !early {
 		p.point(&matrixOp{n.Exposure})
@@ -100,6 +124,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		switch {
 		case at >= Screen.index():
 			p.point(b.showing())
+			p.finish(b, at)
 		case at == Negative.index():
 			p.point(newDevelop(film.Develop(nil, film.Process{})))
 		default:
@@ -139,6 +164,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		return nil, err
 	}
 	p.point(t)
+	p.finish(b, at)
 	if at >= Finish.index() && b.overall < 1 {
 		p.overall = b.overall
 		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {
@@ -182,9 +208,31 @@ func (b *builder) unprinted() func([3]float64) [3]float64 {
 	}
 }
 
+// finish adds the corrections of the finished picture, which work in the terms of light.
+func (p *Plan) finish(b *builder, at int) {
+	if at < Finish.index() || len(b.finish) == 0 {
+		return
+	}
+	p.closed = true
+	p.point(&enterOp{b.screen})
+	for _, op := range b.finish {
+		p.add(op)
+	}
+	p.point(&leaveOp{b.screen})
+}
+
+// add appends an operation of either sort.
+func (p *Plan) add(op operation) {
+	if s, ok := op.(spatial); ok {
+		p.spatial(s)
+		return
+	}
+	p.point(op.(pointwise))
+}
+
 // point appends a pointwise operation, joining neighbours into one pass and matrices into one.
 func (p *Plan) point(op pointwise) {
-	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil {
+	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil && !p.closed {
 		last := &p.passes[n-1]
 		a, ok1 := last.points[len(last.points)-1].(*matrixOp)
 		b, ok2 := op.(*matrixOp)
@@ -195,10 +243,41 @@ func (p *Plan) point(op pointwise) {
 		last.points = append(last.points, op)
 		return
 	}
-	p.passes = append(p.passes, pass{points: []pointwise{op}})
+	p.passes, p.closed = append(p.passes, pass{points: []pointwise{op}}), false
 }
 
-func (p *Plan) spatial(op spatial) { p.passes = append(p.passes, pass{area: op}) }
+func (p *Plan) spatial(op spatial) { p.passes, p.closed = append(p.passes, pass{area: op}), false }
+
+// at are the passes for a frame of the shot.
+func (p *Plan) at(n int) []pass {
+	out := p.passes
+	own := func(i int) *pass { // copied before it is changed
+		if &out[0] == &p.passes[0] {
+			out = slices.Clone(p.passes)
+		}
+		return &out[i]
+	}
+	for i, s := range p.passes {
+		if f, ok := s.area.(following); ok {
+			if op := f.at(n); op != operation(s.area) {
+				own(i).area = op.(spatial)
+			}
+		}
+		points := s.points
+		for k, op := range s.points {
+			if f, ok := op.(following); ok {
+				if now := f.at(n); now != operation(op) {
+					if &points[0] == &s.points[0] {
+						points = slices.Clone(points)
+					}
+					points[k] = now.(pointwise)
+					own(i).points = points
+				}
+			}
+		}
+	}
+	return out
+}
 
 // name is what the pass does, in a word or two.
 func (s pass) name() string {
@@ -209,6 +288,8 @@ func (s pass) name() string {
 		return "halation"
 	case *reframeOp:
 		return "reframe"
+	case *areaOp:
+		return "correction"
 	case nil:
 		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
 			return "film"

@@ -92,10 +92,11 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 	if r.budget == 0 {
 		mine = at
 	}
-	for i := 0; i < len(p.passes); i++ {
-		s := p.passes[i]
+	passes := p.at(n)
+	for i := 0; i < len(passes); i++ {
+		s := passes[i]
 		if mine != nil && p.region.whole() {
-			done, err := r.inPlace(ctx, p.passes[i:], at, number)
+			done, err := r.inPlace(ctx, passes[i:], at, number)
 			if err != nil {
 				return nil, err
 			}

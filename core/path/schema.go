@@ -41,6 +41,10 @@ func (k *Kind) schema() map[string]any {
 			settings[s.ID] = map[string]any{"enum": ids, "default": s.Initial(), "description": s.Help}
 			continue
 		}
+		if s.Points != "" {
+			settings[s.ID] = map[string]any{"type": "string", "default": "", "pattern": `^(\S+:\S+(\s+|$))*$`, "description": s.Label + ", x:y pairs. " + s.Help}
+			continue
+		}
 		settings[s.ID] = map[string]any{"type": "number", "minimum": s.Min, "maximum": s.Max, "default": s.Default, "description": s.Label + ", " + s.Unit + ". " + s.Help}
 	}
 	step := object(map[string]any{

@@ -3,6 +3,7 @@ package path
 import (
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"strings"
 	"testing"
@@ -25,6 +26,12 @@ func base(t *testing.T) *Look {
 // acting is base with a kind made to act, where it does not by itself.
 func acting(t *testing.T, k *Kind) *Look {
 	l := base(t)
+	if k.Shelf != "" { // it does not need film to be seen
+		l = NewLook("x")
+		if err := l.Set("intake.encoding.id", "logc3"); err != nil {
+			t.Fatal(err)
+		}
+	}
 	if k == tableKind {
 		KnowTable(testTable)
 		t.Cleanup(func() { ForgetTable(testTable.ID) })
@@ -32,7 +39,43 @@ func acting(t *testing.T, k *Kind) *Look {
 			t.Fatal(err)
 		}
 	}
+	if k.Many || len(k.Lead) > 0 && k.Shelf != "" {
+		act(t, l, k)
+	}
 	return l
+}
+
+// act sets what a kind leads with away from rest, as a hand would that added it; a patch gets a shape.
+func act(t *testing.T, l *Look, k *Kind) {
+	t.Helper()
+	p, err := l.Ensure(k.Station, k.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, id := range k.Lead {
+		s := k.setting(id)
+		if v, ok := p.values(k)[id].(float64); ok && v == s.Default {
+			_, part := math.Modf(0.3 + float64(i)*0.618) // each by another amount
+			p.Settings[id] = s.Default + (0.05+0.25*part)*(s.Max-s.Default)
+		}
+	}
+	maps.Copy(p.Settings, k.Begin)
+	switch k.ID {
+	case "cdl":
+		p.Settings["slope-red"], p.Settings["saturation"], p.Settings["on"] = 1.3, 0.8, "light"
+	case "mono":
+		p.Settings["tint"] = 40.0
+	case "curve":
+		p.Settings["all"] = "-4:-4.5 0:0.4 3:2.8"
+	case "remap":
+		p.Settings["red-from-green"] = 30.0
+	case "patch":
+		name := "shape"
+		l.SetMatte(name, &Matte{Parts: []*MattePart{{Kind: "ellipse", Settings: map[string]any{"in": 1.0}}}})
+		p.Matte = &name
+	case "floor":
+		p.Settings["below"] = -2.0
+	}
 }
 
 // testTable is a small table that turns printing-density codes into a soft picture.
@@ -70,13 +113,16 @@ func TestStrengthZeroIsOff(t *testing.T) {
 func TestEverySettingAtItsEnds(t *testing.T) {
 	src := scene{96, 54}
 	for _, k := range Kinds() {
+		whole := render(t, acting(t, k), src, 96, 54, Finish)
 		for _, s := range k.Settings {
-			usual := render(t, acting(t, k), src, 96, 54, Finish)
+			usual := whole
 			var ends []any
 			if list := s.List(); len(list) > 0 {
 				for _, c := range list {
 					ends = append(ends, c.ID)
 				}
+			} else if s.Points != "" {
+				ends = []any{"-12:-12 -1:-2 10:10", "0:0.5 2:2"}
 			} else {
 				ends = []any{s.Min, s.Max}
 			}

@@ -1,0 +1,90 @@
+package grade
+
+import "velours/core/vec"
+
+// CDL is the correction of the ASC: slope, offset and power of each channel, then saturation with the
+// weights of BT.709 (ASC CDL 1.2; ACES S-2014-006).
+type CDL struct {
+	Slope, Offset, Power [3]float64
+	Saturation           float64
+	// Log lets it act on ACEScct codes, not on light.
+	Log bool
+	// Clamp holds values to 0…1, as the standard has it; without, what lies below 0 passes the power by.
+	Clamp bool
+}
+
+// ACEScct (ACES S-2016-001): below the cut a straight line, above it (log2 x + 9.72)/17.52.
+const (
+	cctCut, cctSlope, cctOffset = 0.0078125, 10.5402377416545, 0.0729055341958355
+	cctAdd, cctScale            = 9.72, 17.52
+	cctCutCode                  = 0.155251141552511
+)
+
+func encodeCCT(row, t []float32) {
+	vec.Log2(t, row, cctCut)
+	for i, v := range row {
+		if v <= cctCut {
+			row[i] = cctSlope*v + cctOffset
+		} else {
+			row[i] = (t[i] + cctAdd) * (1 / cctScale)
+		}
+	}
+}
+
+func decodeCCT(row, t []float32) {
+	for i, v := range row {
+		t[i] = v*cctScale - cctAdd
+	}
+	vec.Exp2(t, t)
+	for i, v := range row {
+		if v <= cctCutCode {
+			row[i] = (v - cctOffset) * (1 / cctSlope)
+		} else {
+			row[i] = t[i]
+		}
+	}
+}
+
+// Rows implements Op.
+func (o *CDL) Rows(w int) func(r, g, b []float32) {
+	t := scratch(w)
+	clamp := func(row []float32) {
+		if o.Clamp {
+			for i, v := range row {
+				row[i] = min(max(v, 0), 1)
+			}
+		}
+	}
+	return func(r, g, b []float32) {
+		t := t[:len(r)]
+		rows := [3][]float32{r, g, b}
+		for c, row := range rows {
+			if o.Log {
+				encodeCCT(row, t)
+			}
+			slope, offset := float32(o.Slope[c]), float32(o.Offset[c])
+			for i, v := range row {
+				row[i] = v*slope + offset
+			}
+			clamp(row)
+			if o.Power[c] != 1 {
+				power(t, row, float32(o.Power[c]))
+				for i, v := range row {
+					row[i] = t[i] + min(v, 0)
+				}
+			}
+		}
+		if s := float32(o.Saturation); s != 1 {
+			for i := range r {
+				y := 0.2126*r[i] + 0.7152*g[i] + 0.0722*b[i]
+				r[i], g[i], b[i] = y+s*(r[i]-y), y+s*(g[i]-y), y+s*(b[i]-y)
+			}
+		}
+		for _, row := range rows {
+			clamp(row)
+			if o.Log {
+				decodeCCT(row, t)
+			}
+		}
+	}
+}

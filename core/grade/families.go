@@ -1,0 +1,156 @@
+package grade
+
+import (
+	"math"
+	"sort"
+)
+
+// Family is a range of hues.
+type Family struct {
+	ID, Label string
+	Hue       float64 // of its centre, in degrees
+}
+
+// FamilyList are the hue families, in the order of the circle.
+var FamilyList = []Family{
+	{"red", "Red", 25}, {"orange", "Orange", 58}, {"yellow", "Yellow", 105}, {"green", "Green", 145},
+	{"cyan", "Cyan", 200}, {"blue", "Blue", 260}, {"purple", "Purple", 325},
+}
+
+const familyCount = 7
+
+// Families move ranges of hue: by Shift degrees, by Saturation (a factor), and by Density, stops that strong
+// colours lose as if there were more dye, growing richer; greys lose none.
+type Families struct {
+	Shift, Saturation, Density [familyCount]float64
+	// Centre moves a family's centre, in degrees.
+	Centre [familyCount]float64
+	// Softness, 0…1, is how gently one family passes into the next.
+	Softness float64
+}
+
+// nearest is the least distance of two centres in degrees; Families whose centres were drawn nearer part.
+const nearest = 20
+
+// centres are the families' hues, kept apart.
+func (f *Families) centres() [familyCount]float64 {
+	var c [familyCount]float64
+	for i, fam := range FamilyList {
+		c[i] = fam.Hue + f.Centre[i]
+	}
+	for range 4 * familyCount {
+		for i := range c {
+			j := (i + 1) % familyCount
+			gap := c[j] - c[i]
+			if j == 0 {
+				gap += 360
+			}
+			if gap < nearest {
+				c[i] -= (nearest - gap) / 2
+				c[j] += (nearest - gap) / 2
+			}
+		}
+	}
+	return c
+}
+
+// Weights are the shares of the families at a hue in degrees; they sum to one.
+func (f *Families) Weights(hue float64) [familyCount]float64 { return f.weights(f.centres(), hue) }
+
+func (f *Families) weights(c [familyCount]float64, hue float64) [familyCount]float64 {
+	var w [familyCount]float64
+	i := sort.Search(familyCount, func(i int) bool { return c[i] > math.Mod(hue-c[0]+720, 360)+c[0] }) - 1
+	j := (i + 1) % familyCount
+	span := math.Mod(c[j]-c[i]+360, 360)
+	u := math.Mod(hue-c[i]+720, 360) / span
+	soft := 0.4 + 0.6*f.Softness
+	w[j] = smooth((u-0.5)/soft + 0.5)
+	w[i] += 1 - w[j]
+	return w
+}
+
+// Shifts is what hues move by, in degrees, half a degree apart. No two neighbours part by more than two
+// degrees, and none overtakes the other: where settings would have it so, the curve is softened until it
+// is.
+func (f *Families) shifts() [roundSteps]float64 {
+	c := f.centres()
+	var y, next [roundSteps]float64
+	for i := range y {
+		for k, w := range f.weights(c, float64(i)*360/roundSteps) {
+			y[i] += w * f.Shift[k]
+		}
+	}
+	const step = 360.0 / roundSteps
+	for range 4000 {
+		steep := false
+		for i := range y {
+			d := y[(i+1)%roundSteps] - y[i]
+			steep = steep || d > 1.9-step || d < 0.05-step
+		}
+		if !steep {
+			break
+		}
+		for i := range y {
+			next[i] = (y[(i+roundSteps-1)%roundSteps] + 2*y[i] + y[(i+1)%roundSteps]) / 4
+		}
+		y = next
+	}
+	return y
+}
+
+// Op makes the operation.
+func (f *Families) Op() Op {
+	c := f.centres()
+	mean := func(v [familyCount]float64) *round {
+		return newRound(func(h float64) float64 {
+			sum := 0.0
+			for k, w := range f.weights(c, h) {
+				sum += w * v[k]
+			}
+			return sum
+		})
+	}
+	shifts := f.shifts()
+	at := func(h float64) float64 { return shifts[int(h/360*roundSteps+0.5)%roundSteps] * math.Pi / 180 }
+	sin, cos := newRound(func(h float64) float64 { return math.Sin(at(h)) }), newRound(func(h float64) float64 { return math.Cos(at(h)) })
+	sat, density := mean(f.Saturation), mean(f.Density)
+	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+		if l <= 0 || a == 0 && b == 0 {
+			return l, a, b, false
+		}
+		h := angle(a, b)
+		s, c, k, d := sin.at(h), cos.at(h), sat.at(h), density.at(h)
+		if s == 0 && k == 1 && d == 0 {
+			return l, a, b, false
+		}
+		if d != 0 {
+			c2 := (a*a + b*b) / (l * l)
+			d *= c2 / (c2 + strong*strong)
+			light := float32(math.Exp2(float64(-d) / 3))
+			l *= light
+			k *= light * (1 + richer*d)
+		}
+		return l, (a*c - b*s) * k, (a*s + b*c) * k, true
+	}}
+}
+
+// strong is the chroma at which half of a density acts, and richer what a stop of it adds to saturation.
+const strong, richer = 0.08, 0.35
+
+// Keep holds back every hue but those around one: Width degrees to either side stay, fading over Soft.
+// Amount, 0…1, is how much colour the others lose.
+type Keep struct{ Hue, Width, Soft, Amount float64 }
+
+// Op makes the operation.
+func (o *Keep) Op() Op {
+	lose := newRound(func(h float64) float64 {
+		return o.Amount * smooth((math.Abs(apart(h, o.Hue))-o.Width)/max(o.Soft, 1))
+	})
+	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+		k := lose.at(angle(a, b))
+		if k == 0 {
+			return l, a, b, false
+		}
+		return l, a * (1 - k), b * (1 - k), true
+	}}
+}

@@ -1,0 +1,81 @@
+package grade
+
+import "velours/core/vec"
+
+// primariesPower is that of the code in which lift and gamma act: near that of displays, so that they move
+// the tones the eye expects.
+const primariesPower = 2.4
+
+// Primaries are lift, gamma, gain and offset of each channel. With v = light^(1/2.4), 1 for a white:
+//
+//	v ← (v + Lift·(1 − v))^(1/Gamma), light ← v^2.4·Gain + Offset
+//
+// Lift leaves white where it is, gamma black and white, gain black; offset moves all light alike. At lift 0,
+// gamma and gain 1 and offset 0 nothing changes.
+type Primaries struct{ Lift, Gamma, Gain, Offset [3]float64 }
+
+// Rows implements Op. Negative light is multiplied by the gain alone.
+func (p *Primaries) Rows(w int) func(r, g, b []float32) {
+	t := scratch(w)
+	return func(r, g, b []float32) {
+		t := t[:len(r)]
+		for c, row := range [3][]float32{r, g, b} {
+			gain, offset := float32(p.Gain[c]), float32(p.Offset[c])
+			if p.Lift[c] != 0 || p.Gamma[c] != 1 {
+				lift := float32(p.Lift[c])
+				power(t, row, 1/primariesPower)
+				for i, v := range t {
+					t[i] = v + lift*(1-v)
+				}
+				power(t, t, float32(primariesPower/p.Gamma[c]))
+				for i, v := range row {
+					row[i] = t[i] + min(v, 0)
+				}
+			}
+			for i, v := range row {
+				row[i] = v*gain + offset
+			}
+		}
+	}
+}
+
+// power sets dst to max(src, 0)^k.
+func power(dst, src []float32, k float32) {
+	const floor, log2Floor = 1e-30, -99.6
+	vec.Log2(dst, src, floor)
+	for i, v := range dst {
+		if dst[i] = v * k; v <= log2Floor {
+			dst[i] = -200 // so far down that it comes out as nothing, however small k is
+		}
+	}
+	vec.Exp2(dst, dst)
+}
+
+// Levels bring Black (light, 1 for white) to nothing and White to white, and bend what lies between so that
+// mid grey would move by Mid stops if the ends stayed.
+type Levels struct{ Black, White, Mid float64 }
+
+// Rows implements Op.
+func (l *Levels) Rows(w int) func(r, g, b []float32) {
+	t := scratch(w)
+	k, black := float32(1/(l.White-l.Black)), float32(l.Black)
+	gamma := float32(1.0)
+	if l.Mid != 0 {
+		gamma = float32(bend(l.Mid))
+	}
+	return func(r, g, b []float32) {
+		t := t[:len(r)]
+		for _, row := range [3][]float32{r, g, b} {
+			for i, v := range row {
+				row[i] = (v - black) * k
+			}
+			if gamma == 1 {
+				continue
+			}
+			power(t, row, gamma)
+			for i, v := range row {
+				row[i] = t[i] + min(v, 0)
+			}
+		}
+	}
+}

@@ -1,0 +1,125 @@
+package grade
+
+import (
+	"math"
+
+	"velours/core/colour"
+)
+
+// SkinAngle is the direction of skin on the vectorscope, counted from blue-yellow, in degrees: the axis I of
+// the analogue colour systems.
+const SkinAngle = 123
+
+// SkinHue is that direction as a hue, for a colour as strong as skin is.
+var SkinHue = func() float64 { h, _ := Hue(skinLight()); return h }()
+
+// skinLight is a medium skin: luma 0.55 and a chroma of 0.12 along the skin line, in codes of BT.709.
+func skinLight() [3]float64 {
+	const y, c = 0.55, 0.12
+	a := SkinAngle * math.Pi / 180
+	cb, cr := c*math.Cos(a), c*math.Sin(a)
+	code := [3]float64{y + 1.5748*cr, 0, y + 1.8556*cb}
+	code[1] = (y - 0.2126*code[0] - 0.0722*code[2]) / 0.7152
+	for i := range code {
+		code[i] = math.Pow(code[i], 2.4)
+	}
+	return colour.Convert(colour.BT709, colour.AP1).Apply(code)
+}
+
+// Skin is where skin lies: hues around Centre (degrees from the skin line), Width degrees to either side,
+// fading over half as much again; of a chroma that skin has; from tone Low to High in stops, fading over a stop.
+type Skin struct{ Centre, Width, Low, High float64 }
+
+// UsualSkin covers the skins there are, dark and light.
+var UsualSkin = Skin{Centre: 0, Width: 22, Low: -5, High: 3.5}
+
+// weight is how much of a skin an Oklab colour is.
+func (s *Skin) weight() func(l, a, b float32) float32 {
+	hue := newRound(func(h float64) float64 {
+		d := math.Abs(apart(h, SkinHue+s.Centre))
+		return 1 - smooth((d-s.Width)/(s.Width/2))
+	})
+	low, high := float32(s.Low), float32(s.High)
+	return func(l, a, b float32) float32 {
+		if l <= 0 {
+			return 0
+		}
+		w := hue.at(angle(a, b))
+		if w == 0 {
+			return 0
+		}
+		c2 := (a*a + b*b) / (l * l)
+		// fades in from a chroma of 0.03 to 0.06, and out from 0.22 to 0.32
+		w *= smooth32((sqrt(c2)-0.03)*(1/0.03)) * (1 - smooth32((sqrt(c2)-0.22)*10))
+		t := labTone(l)
+		return w * smooth32(t-low+1) * (1 - smooth32(t-high))
+	}
+}
+
+// Weight is how much of a skin a colour is, 0…1.
+func (s *Skin) Weight(c [3]float64) float64 {
+	l, a, b := Lab(c)
+	return float64(s.weight()(float32(l), float32(a), float32(b)))
+}
+
+// Rows sets m to the weights of rows of colours.
+func (s *Skin) Rows(w int) func(m, r, g, b []float32) { return labWeight(w, s.weight()) }
+
+// labWeight runs a weight over rows.
+func labWeight(w int, weight func(l, a, b float32) float32) func(m, r, g, b []float32) {
+	var s [4][]float32
+	for i := range s {
+		s[i] = scratch(w)
+	}
+	return func(m, red, green, blue []float32) {
+		n := len(red)
+		l, a, b := s[0][:n], s[1][:n], s[2][:n]
+		labRows(l, a, b, red, green, blue, s[3][:n])
+		for i := range l {
+			m[i] = weight(l[i], a[i], b[i])
+		}
+	}
+}
+
+// Guard moves what is skin, and nothing else: its hue by Hue degrees, its chroma by the factor Chroma, its
+// light by Light stops; before that its hue by the share Line, 0…1, of the way to the skin line.
+type Guard struct {
+	Skin
+	Hue, Chroma, Light, Line float64
+}
+
+// Op makes the operation.
+func (g *Guard) Op() Op {
+	weight := g.weight()
+	at := float32(SkinHue / 360)
+	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+		w := weight(l, a, b)
+		if w == 0 {
+			return l, a, b, false
+		}
+		turn := w * float32(g.Hue/360)
+		if g.Line != 0 {
+			d := angle(a, b) - at
+			d -= float32(math.Round(float64(d)))
+			turn -= w * float32(g.Line) * d
+		}
+		k := 1 + w*float32(g.Chroma-1)
+		light := float32(math.Exp2(float64(w) * g.Light / 3))
+		if turn == 0 && k == 1 && light == 1 {
+			return l, a, b, false
+		}
+		sin, cos := math.Sincos(float64(turn) * 2 * math.Pi)
+		s, c := float32(sin)*k*light, float32(cos)*k*light
+		return l * light, a*c - b*s, a*s + b*c, true
+	}}
+}
+
+func smooth32(u float32) float32 {
+	u = min(max(u, 0), 1)
+	return u * u * (3 - 2*u)
+}
+
+func sqrt(x float32) float32 { return float32(math.Sqrt(float64(x))) }
+
+// apart is a − b in degrees, −180 to 180.
+func apart(a, b float64) float64 { return math.Remainder(a-b, 360) }

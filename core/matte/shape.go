@@ -1,0 +1,93 @@
+package matte
+
+import "math"
+
+// Feather is how far a shape fades, inwards and outwards of its edge, as shares of the width.
+type Feather struct{ In, Out float64 }
+
+// cover is the coverage at a distance d pixels outside the edge (negative inside) of a picture w pixels
+// wide. A sharp edge is as soft as a pixel.
+func (f Feather) cover(d, w float64) float64 {
+	in, out := max(f.In*w, 0.5), max(f.Out*w, 0.5)
+	return ease((out - d) / (in + out))
+}
+
+// Placed is where a shape lies: its centre in shares of width and height, turned by Angle degrees.
+type Placed struct{ X, Y, Angle float64 }
+
+// local returns a function from pixels to the shape's own axes, in pixels.
+func (p Placed) local(s Size) func(x, y float64) (float64, float64) {
+	sin, cos := math.Sincos(p.Angle * math.Pi / 180)
+	cx, cy := p.X*float64(s.W), p.Y*float64(s.H)
+	return func(x, y float64) (float64, float64) {
+		x, y = x-cx, y-cy
+		return x*cos + y*sin, y*cos - x*sin
+	}
+}
+
+// outside runs a signed distance, in pixels, over rows.
+func outside(s Size, f Feather, distance func(x, y float64) float64) func(m []float32, y, x0 int, r, g, b []float32) {
+	return func(m []float32, y, x0 int, _, _, _ []float32) {
+		for i := range m {
+			m[i] = float32(f.cover(distance(float64(x0+i)+0.5, float64(y)+0.5), float64(s.W)))
+		}
+	}
+}
+
+// Ellipse has half axes A and B, shares of the width.
+type Ellipse struct {
+	Placed
+	A, B float64
+	Feather
+}
+
+// Rows implements Part. Distance is measured along the ray from the centre and by the slope there (Taubin 1994),
+// exact on the axes.
+func (e Ellipse) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	local := e.local(s)
+	a, b := max(e.A*float64(s.W), 0.5), max(e.B*float64(s.W), 0.5)
+	return outside(s, e.Feather, func(x, y float64) float64 {
+		x, y = local(x, y)
+		q := math.Hypot(x/a, y/b)
+		slope := math.Hypot(x/(a*a), y/(b*b))
+		if slope == 0 {
+			return -min(a, b)
+		}
+		return (q - 1) * q / slope
+	})
+}
+
+// Rectangle has half sides A and B, shares of the width.
+type Rectangle struct {
+	Placed
+	A, B float64
+	Feather
+}
+
+// Rows implements Part.
+func (e Rectangle) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	local := e.local(s)
+	a, b := e.A*float64(s.W), e.B*float64(s.W)
+	return outside(s, e.Feather, func(x, y float64) float64 {
+		x, y = local(x, y)
+		x, y = math.Abs(x)-a, math.Abs(y)-b
+		return math.Hypot(max(x, 0), max(y, 0)) + min(max(x, y), 0)
+	})
+}
+
+// Gradient covers one side of a line through its centre, and fades over Length, a share of the width, half on
+// either side. At angle 0 it covers the top.
+type Gradient struct {
+	Placed
+	Length float64
+}
+
+// Rows implements Part.
+func (e Gradient) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	local := e.local(s)
+	half := e.Length / 2
+	return outside(s, Feather{half, half}, func(x, y float64) float64 {
+		_, y = local(x, y)
+		return y
+	})
+}

@@ -1,0 +1,49 @@
+package studio
+
+import (
+	"context"
+
+	"velours/core/frame"
+	"velours/core/path"
+)
+
+// covered shows the matte of a step as a picture: white where it is covered.
+func (s *Studio) covered(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
+	light, err := s.entering(ctx, c, st, step)
+	if err != nil {
+		return nil, err
+	}
+	raster, region := c.view.window(c.shot.Width, c.shot.Height)
+	one, err := c.look.Cover(ctx, st, step, light, c.view.Frame)
+	if err != nil {
+		return nil, err
+	}
+	out := frame.New(raster.W, raster.H, 3)
+	for y := range out.H {
+		for p := range 3 {
+			copy(out.Row(p, y), one.Row(0, y))
+		}
+	}
+	if region.W > 0 {
+		out = out.Crop(region.X, region.Y, region.W, region.H)
+	}
+	return out, nil
+}
+
+// entering is the light that enters a step, in scene-linear terms, of the whole picture.
+func (s *Studio) entering(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
+	compile := path.Compile
+	if c.view.Draft {
+		compile = path.CompileDraft
+	}
+	raster, _ := c.view.window(c.shot.Width, c.shot.Height)
+	plan, err := compile(ctx, c.look.Upto(st, step), raster, st)
+	if err != nil {
+		return nil, err
+	}
+	f, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	return plan.SceneTerms(ctx, f, st)
+}
