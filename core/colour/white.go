@@ -48,6 +48,15 @@ func WhiteBalance(mired, tint float64) Matrix {
 	if mired == 0 && tint == 0 {
 		return Identity
 	}
+	// light that hardly moves the blue cones cannot be made white: tint stops before, where they see a fiftieth
+	// of the luminance. Their response times v is linear along the tint.
+	spare := func(tint float64) float64 {
+		u, v := light(mired, tint)
+		return v * (bradford.Apply(uvToXY(u, v).XYZ())[2] - 0.02)
+	}
+	if s := spare(tint); s < 0 {
+		tint *= spare(0) / (spare(0) - s)
+	}
 	m := AP1.ToXYZ()
 	return m.Inverse().Mul(Adapt(uvToXY(light(mired, tint)).XYZ(), aces.XYZ())).Mul(m)
 }

@@ -10,7 +10,7 @@ import (
 func TestGreysUnderAnyLightBecomeNeutral(t *testing.T) {
 	white := aces.XYZ()
 	for _, kelvin := range []float64{2500, 2856, 3200, 4000, 5000, 5600, 6000, 6500, 7500, 10000} {
-		for _, green := range []float64{-12, 0, 15} {
+		for _, green := range []float64{-12, 0, 8} {
 			u, v := planckian(kelvin)
 			c := AP1.ToXYZ().Inverse().Apply(uvToXY(u, v+green*1e-3).XYZ())
 			for i := range c {

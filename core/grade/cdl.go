@@ -47,6 +47,10 @@ func decodeCCT(row, t []float32) {
 
 // Rows implements Op.
 func (o *CDL) Rows(w int) func(r, g, b []float32) {
+	one := [3]float64{1, 1, 1}
+	if o.Slope == one && o.Power == one && o.Offset == [3]float64{} && o.Saturation == 1 && !o.Clamp {
+		return func(r, g, b []float32) {} // there and back through codes would cost the last bits
+	}
 	t := scratch(w)
 	clamp := func(row []float32) {
 		if o.Clamp {

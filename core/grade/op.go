@@ -60,17 +60,37 @@ type Sound struct{}
 // Rows implements Op.
 func (Sound) Rows(int) func(r, g, b []float32) {
 	return func(r, g, b []float32) {
-		for _, row := range [3][]float32{r, g, b} {
-			for i, v := range row {
-				switch {
-				case v != v:
-					row[i] = 0
-				case v > math.MaxFloat32:
-					row[i] = Largest
-				case v < -math.MaxFloat32:
-					row[i] = -Largest
-				}
-			}
+		SoundRow(r)
+		SoundRow(g)
+		SoundRow(b)
+	}
+}
+
+// SoundRow is Sound for one row. Rows that are sound, as nearly all are, cost a fraction of a nanosecond a sample.
+func SoundRow(row []float32) {
+	var a, b, c, d float32 // sums of zeros, but for what is no number or infinite
+	n := len(row) &^ 3
+	for i := 0; i < n; i += 4 {
+		v := row[i : i+4 : i+4]
+		a += v[0] * 0
+		b += v[1] * 0
+		c += v[2] * 0
+		d += v[3] * 0
+	}
+	for _, v := range row[n:] {
+		a += v * 0
+	}
+	if a+b+c+d == 0 {
+		return
+	}
+	for i, v := range row {
+		switch {
+		case v != v:
+			row[i] = 0
+		case v > math.MaxFloat32:
+			row[i] = Largest
+		case v < -math.MaxFloat32:
+			row[i] = -Largest
 		}
 	}
 }

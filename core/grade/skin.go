@@ -31,7 +31,7 @@ func skinLight() [3]float64 {
 type Skin struct{ Centre, Width, Low, High float64 }
 
 // UsualSkin covers the skins there are, dark and light.
-var UsualSkin = Skin{Centre: 0, Width: 22, Low: -5, High: 3.5}
+var UsualSkin = Skin{Centre: 0, Width: 16, Low: -5, High: 3.5}
 
 // weight is how much of a skin an Oklab colour is.
 func (s *Skin) weight() func(l, a, b float32) float32 {
@@ -49,8 +49,8 @@ func (s *Skin) weight() func(l, a, b float32) float32 {
 			return 0
 		}
 		c2 := (a*a + b*b) / (l * l)
-		// fades in from a chroma of 0.03 to 0.06, and out from 0.22 to 0.32
-		w *= smooth32((sqrt(c2)-0.03)*(1/0.03)) * (1 - smooth32((sqrt(c2)-0.22)*10))
+		// fades in from a chroma of 0.03 to 0.06, and out from 0.16 to 0.24; skins have 0.07 to 0.12
+		w *= smooth32((sqrt(c2)-0.03)*(1/0.03)) * (1 - smooth32((sqrt(c2)-0.16)*12.5))
 		t := labTone(l)
 		return w * smooth32(t-low+1) * (1 - smooth32(t-high))
 	}

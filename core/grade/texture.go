@@ -18,7 +18,7 @@ type Texture struct {
 }
 
 // keepEdge is the contrast, in stops, from which on the guided filter keeps an edge.
-const keepEdge = 0.45
+const keepEdge = 0.4
 
 // most is how many stops texture and sharpening may move a tone.
 const most = 1.5

@@ -3,6 +3,7 @@ package matte
 import (
 	"context"
 	"math"
+	"math/bits"
 
 	"velours/core/frame"
 	"velours/core/grade"
@@ -170,48 +171,53 @@ func grow(ctx context.Context, src *frame.Frame, pixels float64) (*frame.Frame, 
 	return inner, nil
 }
 
-// spread takes the greatest of sign·coverage over a disc of radius n: row by row, the greatest along a span
-// (van Herk 1992) as wide as the disc is there.
+// spread takes the greatest of sign·coverage over a disc of radius n: for each of its rows, the greatest along a
+// span as wide as the disc is there, which two overlapping spans of a power of two cover.
 func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.Frame, error) {
-	out := frame.Get(src.W, src.H, 1)
-	return out, frame.Bands(ctx, src.H, 16, func(y0, y1 int) {
-		best := make([]float32, src.W)
-		var line, left, right []float32
+	w, h := src.W, src.H
+	half := make([]int, n+1) // of the disc, dy rows from its middle
+	for dy := range half {
+		half[dy] = int(math.Sqrt((float64(n)+0.5)*(float64(n)+0.5) - float64(dy*dy)))
+	}
+	top := bits.Len(uint(2*half[0] + 1))
+	pad := half[0]
+	out := frame.Get(w, h, 1)
+	return out, frame.Bands(ctx, h, 64, func(y0, y1 int) {
+		// spans[y][k][x] is the greatest of 2ᵏ samples from x−pad on
+		from, to := max(y0-n, 0), min(y1+n, h)
+		spans := make([][][]float32, to-from)
+		for y := range spans {
+			line := make([]float32, w+2*pad)
+			row := src.Row(0, from+y)
+			for i := range line {
+				line[i] = sign * row[min(max(i-pad, 0), w-1)]
+			}
+			spans[y] = append(spans[y], line)
+			for k := 1; k < top; k++ {
+				step := 1 << (k - 1)
+				last, next := spans[y][k-1], make([]float32, max(w+2*pad-(1<<k)+1, 0))
+				for i := range next {
+					next[i] = max(last[i], last[i+step])
+				}
+				spans[y] = append(spans[y], next)
+			}
+		}
 		for y := y0; y < y1; y++ {
+			best := out.Row(0, y)
 			for x := range best {
 				best[x] = float32(math.Inf(-1))
 			}
-			for dy := -n; dy <= n; dy++ {
-				if y+dy < 0 || y+dy >= src.H {
-					continue
-				}
-				half := int(math.Sqrt(float64(n*n-dy*dy)) + 1e-9)
-				row := src.Row(0, y+dy)
-				size := 2*half + 1
-				m := (src.W + 2*half + size - 1) / size * size
-				for len(line) < m {
-					line, left, right = append(line, 0), append(left, 0), append(right, 0)
-				}
-				for i := range m {
-					line[i] = sign * row[min(max(i-half, 0), src.W-1)]
-				}
-				for i := range m {
-					if left[i] = line[i]; i%size != 0 {
-						left[i] = max(left[i], left[i-1])
-					}
-				}
-				for i := m - 1; i >= 0; i-- {
-					if right[i] = line[i]; i%size != size-1 {
-						right[i] = max(right[i], right[i+1])
-					}
-				}
-				for x := range best {
-					best[x] = max(best[x], right[x], left[x+size-1])
+			for q := max(y-n, from); q <= min(y+n, to-1); q++ {
+				r := half[max(q-y, y-q)]
+				k := bits.Len(uint(2*r+1)) - 1
+				line := spans[q-from][k]
+				a, b := line[pad-r:], line[pad+r+1-1<<k:]
+				for x, v := range best {
+					best[x] = max(v, a[x], b[x])
 				}
 			}
-			d := out.Row(0, y)
-			for x, v := range best {
-				d[x] = sign * v
+			for x := range best {
+				best[x] *= sign
 			}
 		}
 	})

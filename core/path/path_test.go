@@ -363,6 +363,7 @@ func TestLooksRefuseByName(t *testing.T) {
 
 func FuzzParseLook(f *testing.F) {
 	f.Add([]byte(`{"velours":1,"name":"x","stations":{"lens":{"on":true,"strength":1,"steps":[{"kind":"bloom","on":true,"strength":1,"settings":{"amount":10},"matte":null}]}}}`))
+	f.Add([]byte(`{"velours":1,"name":"m","stations":{"balance":{"on":true,"strength":1,"steps":[{"kind":"contrast","id":"contrast-2","on":true,"strength":0.5,"settings":{"amount":120},"matte":"a","outside":true}]}},"mattes":{"a":{"parts":[{"kind":"polygon","settings":{"points":"0:0 1:0 0.5:1"},"keys":[{"frame":1,"settings":{"points":"0:0 1:0 0.5:0.9"}}]}],"grow":1,"blur":0.5}}}`))
 	f.Add([]byte(`{}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		l, err := ParseLook(data)

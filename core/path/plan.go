@@ -215,6 +215,7 @@ func (p *Plan) finish(b *builder, at int) {
 	}
 	p.closed = true
 	p.point(&enterOp{b.screen})
+	p.point(&gradeOp{id: "sound", op: grade.Sound{}, strength: 1})
 	for _, op := range b.finish {
 		p.add(op)
 	}

@@ -9,6 +9,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
+	"velours/core/grade"
 	"velours/core/vec"
 )
 
@@ -232,16 +233,14 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, o
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for c := range f.Planes {
-				if c < 3 && p.encoding.Through == nil {
-					p.encoding.DecodeRow(out.Row(c, y), f.Row(c, y))
-				} else {
-					copy(out.Row(c, y), f.Row(c, y))
-				}
+				copy(out.Row(c, y), f.Row(c, y))
 			}
-			if p.encoding.Through != nil {
-				p.encoding.DecodeRows(out.Row(0, y), out.Row(1, y), out.Row(2, y))
+			r, g, b := out.Row(0, y), out.Row(1, y), out.Row(2, y)
+			for _, row := range [3][]float32{r, g, b} {
+				grade.SoundRow(row) // one bad sample of a float file would spread
 			}
-			vec.Matrix(out.Row(0, y), out.Row(1, y), out.Row(2, y), &m)
+			p.encoding.DecodeRows(r, g, b)
+			vec.Matrix(r, g, b, &m)
 		}
 	}); err != nil {
 		return nil, err
