@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"velours/core/colour"
+	"velours/core/grade"
 	"velours/core/path"
 	"velours/core/scope"
 	"velours/library"
@@ -49,8 +50,13 @@ type Shot struct {
 
 // Desk is everything declared: stations, kinds and their settings, delivery formats.
 type Desk struct {
-	Stations []StationInfo   `json:"stations"`
-	Kinds    []*path.Kind    `json:"kinds"`
+	Stations []StationInfo `json:"stations"`
+	Kinds    []*path.Kind  `json:"kinds"`
+	// Mattes are the kinds of parts of a matte, MatteSettings those of a whole one.
+	Mattes        []*path.MatteKind `json:"mattes"`
+	MatteSettings []path.Setting    `json:"matteSettings"`
+	// Families are the hue families, in the order of the circle.
+	Families []grade.Family  `json:"families"`
 	Formats  []studio.Format `json:"formats"`
 	Engine   string          `json:"engine"`
 }
@@ -150,7 +156,7 @@ type Problem struct {
 // the older one in the middle of its work.
 type Request struct {
 	// Channel is picture or other (a picture, its scopes beside it), thumb:… or strip:… (a picture), ribbon,
-	// probe, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
+	// probe, pick, tones, skin, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
 	Channel string      `json:"channel"`
 	Seq     int         `json:"seq"`
 	View    studio.View `json:"view"`
@@ -160,7 +166,7 @@ type Request struct {
 	Exact bool `json:"exact,omitempty"`
 	// Scopes are answered on channels scope:ID, those of the other side on under:ID.
 	Scopes []studio.ScopeAsk `json:"scopes,omitempty"`
-	// Probe is the pixel of the channel probe.
+	// Probe is the pixel of the channels probe and pick.
 	Probe *studio.Probe `json:"probe,omitempty"`
 	// Stretch is what to play: a channel play:… asks for one frame of it, finished; the channel fill for all of
 	// it to be made ready.
@@ -184,11 +190,15 @@ type Reply struct {
 	MS      float64 `json:"ms"`
 	Problem string  `json:"problem,omitempty"`
 	// Note says what the picture shows where it is not simply the shot, Bands the legend of false colour.
-	Note    string             `json:"note,omitempty"`
-	Bands   []scope.Band       `json:"bands,omitempty"`
-	Scope   *studio.ScopeView  `json:"scope,omitempty"`
-	Reading *studio.Reading    `json:"reading,omitempty"`
-	Rests   *map[string]string `json:"rests,omitempty"`
+	Note    string            `json:"note,omitempty"`
+	Bands   []scope.Band      `json:"bands,omitempty"`
+	Scope   *studio.ScopeView `json:"scope,omitempty"`
+	Reading *studio.Reading   `json:"reading,omitempty"`
+	// Picked, Tones and Skin answer for the step that the view names.
+	Picked *studio.Picked     `json:"picked,omitempty"`
+	Tones  *studio.Tones      `json:"tones,omitempty"`
+	Skin   *studio.SkinMove   `json:"skin,omitempty"`
+	Rests  *map[string]string `json:"rests,omitempty"`
 	// Kept are the parts of a stretch that are ready, each up to but not including its second frame.
 	Kept     *[][2]int `json:"kept,omitempty"`
 	Delivery *Delivery `json:"delivery,omitempty"`

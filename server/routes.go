@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"velours/core/colour"
+	"velours/core/grade"
 	"velours/core/path"
 	"velours/core/vec"
 	"velours/library"
@@ -84,7 +85,7 @@ func asked[T any](c *gin.Context) (uint, T, error) {
 }
 
 func (s *Server) desk(*gin.Context) (any, error) {
-	d := Desk{Kinds: path.Kinds(), Formats: studio.Formats, Engine: vec.Backend()}
+	d := Desk{Kinds: path.Kinds(), Mattes: path.MatteKinds(), MatteSettings: path.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
 	for _, st := range path.Stations {
 		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
 	}

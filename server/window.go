@@ -163,6 +163,27 @@ func (w *window) answer(ctx context.Context, q Request) error {
 			return err
 		}
 		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Reading: r}, nil)
+	case "pick":
+		if q.Probe == nil {
+			return studio.Bad("a pick without its pixel")
+		}
+		p, err := st.Pick(ctx, q.View, *q.Probe)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Picked: p}, nil)
+	case "tones":
+		t, err := st.Tones(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Tones: t}, nil)
+	case "skin":
+		m, err := st.SkinMove(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Skin: m}, nil)
 	case "rests":
 		why, err := st.Rests(ctx, q.View)
 		if err != nil {

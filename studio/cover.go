@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"velours/core/frame"
+	"velours/core/grade"
 	"velours/core/path"
 )
 
@@ -46,4 +47,30 @@ func (s *Studio) entering(ctx context.Context, c *scene, st path.Station, step s
 		return nil, wrapInput(err)
 	}
 	return plan.SceneTerms(ctx, f, st)
+}
+
+// zoneCodes are the greys in which the zones are shown.
+var zoneCodes = [5]float64{0.03, 0.2, 0.42, 0.68, 0.97}
+
+// zoned shows every pixel in the greys of the zones it belongs to.
+func (s *Studio) zoned(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
+	z, err := c.look.ZonesOf(st, step)
+	if err != nil {
+		return nil, BadInput{err}
+	}
+	light, err := s.entering(ctx, c, st, step)
+	if err != nil {
+		return nil, err
+	}
+	_, region := c.view.window(c.shot.Width, c.shot.Height)
+	if region.W > 0 {
+		light = light.Crop(region.X, region.Y, region.W, region.H)
+	}
+	return frame.Each(ctx, light, func(v [3]float64) [3]float64 {
+		code := 0.0
+		for i, w := range z.Weights(grade.Stops(grade.Luma[0]*v[0] + grade.Luma[1]*v[1] + grade.Luma[2]*v[2])) {
+			code += w * zoneCodes[i]
+		}
+		return [3]float64{code, code, code}
+	})
 }

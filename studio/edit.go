@@ -9,13 +9,23 @@ import (
 	"velours/library"
 )
 
-// Edit is one change to a shot. Op says which:
+// Edit is one change to a shot. Op says which; Kind is the name of a step: its own id, or its kind's.
 //
-//	set       give Setting of Kind at Station the value Value, and switch the step on
-//	reset     put Setting of Kind back to its default
+//	set       give Setting of a step the value Value, or all Values theirs, and switch it on
+//	reset     put Setting of a step back to its default
 //	clear     put the whole step back to its defaults
-//	on, off   switch the step, or with no Kind the station
+//	on, off   switch a step, all of Names, or with neither the station
 //	strength  set the strength of the step, or with no Kind of the station (0 to 1)
+//	add       put a step of a kind before the index Value, or at the end
+//	remove    take a step, or all of Names, out of the station
+//	move      put a step where the index Value is
+//	title     call a step Name
+//	paste     put copies of Steps at the station's end, with the Mattes they need
+//	matte     let a step act inside the matte Name; without a name everywhere
+//	outside   let it act outside (Value true) or inside
+//	cover     make Matte the matte Name
+//	uncover   remove the matte Name; its steps act everywhere
+//	rename    call the matte Name as Value says
 //	declare   declare the shot's encoding: Value is its id
 //	restart   put everything back to how the shot came
 //	look      replace the look by Look
@@ -25,7 +35,15 @@ type Edit struct {
 	Kind    string          `json:"kind,omitempty"`
 	Setting string          `json:"setting,omitempty"`
 	Value   any             `json:"value,omitempty"`
+	Values  map[string]any  `json:"values,omitempty"`
 	Look    json.RawMessage `json:"look,omitempty"`
+	// Names are steps that are changed together, Name what something is called.
+	Names []string `json:"names,omitempty"`
+	Name  string   `json:"name,omitempty"`
+	// Steps and Mattes are pasted; Matte is put under Name.
+	Steps  []*path.Step           `json:"steps,omitempty"`
+	Mattes map[string]*path.Matte `json:"mattes,omitempty"`
+	Matte  *path.Matte            `json:"matte,omitempty"`
 	// Gesture joins the edits of one drag into one undoable step.
 	Gesture string `json:"gesture,omitempty"`
 }
@@ -68,6 +86,13 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		}
 		return "Encoding " + enc.Label, nil
 	}
+	switch e.Op {
+	case "add", "remove", "move", "title", "paste", "matte", "outside", "cover", "uncover", "rename":
+		return e.arrange(l)
+	}
+	if len(e.Names) > 0 {
+		return e.together(l)
+	}
 	if e.Kind == "" {
 		if _, err := path.ParseStation(string(e.Station)); err != nil {
 			return "", err
@@ -86,26 +111,38 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		}
 		return "", fmt.Errorf("there is no edit %q of a station", e.Op)
 	}
-	k, err := path.FindKind(e.Station, e.Kind)
+	k, err := path.KindOf(e.Station, e.Kind)
 	if err != nil {
 		return "", err
+	}
+	name := k.Label
+	if p := l.Step(e.Station, e.Kind); p != nil {
+		name = k.Called(p)
 	}
 	if k.Path() == "intake.encoding" {
 		return "", fmt.Errorf("the encoding is declared, not set: it belongs to the shot")
 	}
 	switch e.Op {
 	case "set":
-		return k.Label, l.Set(k.Path()+"."+e.Setting, e.Value)
+		if e.Values == nil {
+			e.Values = map[string]any{e.Setting: e.Value}
+		}
+		for id, v := range e.Values {
+			if err := l.Set(string(e.Station)+"."+e.Kind+"."+id, v); err != nil {
+				return "", err
+			}
+		}
+		return name, nil
 	case "reset":
 		if p := l.Step(e.Station, e.Kind); p != nil {
 			delete(p.Settings, e.Setting)
 		}
-		return "Reset " + k.Label, nil
+		return "Reset " + name, nil
 	case "clear":
 		if p := l.Step(e.Station, e.Kind); p != nil {
 			p.Settings, p.Strength = map[string]any{}, 1
 		}
-		return "Reset " + k.Label, nil
+		return "Reset " + name, nil
 	}
 	p, err := l.Ensure(e.Station, e.Kind)
 	if err != nil {
@@ -116,14 +153,14 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		if p.On = e.Op == "on"; p.On {
 			l.Station(e.Station).On = true
 		}
-		return k.Label + " " + e.Op, nil
+		return name + " " + e.Op, nil
 	case "strength":
 		x, ok := e.Value.(float64)
 		if !ok {
 			return "", fmt.Errorf("%s: a strength is a number from 0 to 1, not %v", k.Path(), e.Value)
 		}
 		p.Strength = x
-		return k.Label + " strength", l.Check()
+		return name + " strength", l.Check()
 	}
 	return "", fmt.Errorf("there is no edit %q", e.Op)
 }
@@ -140,8 +177,10 @@ func (s *Studio) Neighbours(shot *library.Shot) (undo, redo string, err error) {
 }
 
 // marshal writes a look in its canonical form.
-func marshal(l *path.Look) (string, error) {
-	data, err := json.Marshal(l)
+func marshal(l *path.Look) (string, error) { return marshalAny(l) }
+
+func marshalAny(v any) (string, error) {
+	data, err := json.Marshal(v)
 	return string(data), err
 }
 

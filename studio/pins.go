@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"velours/core/frame"
 	"velours/core/path"
 	"velours/library"
 	"velours/media"
@@ -45,7 +46,42 @@ func (s *Studio) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, 
 		return nil, fmt.Errorf("pinning %s: %w", pin.Name, err)
 	}
 	pin.File = file
-	return pin, s.lib.SavePin(pin)
+	return pin, s.savePin(pin)
+}
+
+// savePin keeps a pin, and lets mattes name it.
+func (s *Studio) savePin(p *library.Pin) error {
+	if err := s.lib.SavePin(p); err != nil {
+		return err
+	}
+	s.knowPin(p)
+	return nil
+}
+
+// pictureID is the name of a pin among the pictures of mattes; no other pin ever has it.
+func pictureID(p *library.Pin) string {
+	return "pin-" + strings.TrimSuffix(filepath.Base(p.File), filepath.Ext(p.File))
+}
+
+func (s *Studio) knowPin(p *library.Pin) {
+	file := p.File
+	path.KnowPicture(&path.MattePicture{ID: pictureID(p), Label: p.Name, Load: func() (*frame.Frame, error) {
+		ctx := context.Background()
+		r, err := s.reader(ctx, file)
+		if err != nil {
+			return nil, err
+		}
+		return r.Frame(ctx, 0)
+	}})
+}
+
+// knowPins lets mattes name all pins there are.
+func (s *Studio) knowPins() error {
+	pins, err := s.lib.Pins()
+	for i := range pins {
+		s.knowPin(&pins[i])
+	}
+	return err
 }
 
 // pinFile is a new name in the folder of pins.
@@ -79,7 +115,7 @@ func (s *Studio) AddReference(ctx context.Context, reel uint, name string, data 
 		os.Remove(file)
 		return nil, err
 	}
-	return pin, s.lib.SavePin(pin)
+	return pin, s.savePin(pin)
 }
 
 func (s *Studio) reference(ctx context.Context, reel uint, name, file string) (*library.Pin, error) {
@@ -117,7 +153,7 @@ func (s *Studio) RenamePin(id uint, name string) (*library.Pin, error) {
 		return nil, Bad("a pin needs a name")
 	}
 	p.Name = name
-	return p, s.lib.SavePin(p)
+	return p, s.savePin(p)
 }
 
 // RemovePin takes a pin off the board and its file away.
@@ -126,9 +162,15 @@ func (s *Studio) RemovePin(id uint) error {
 	if err != nil {
 		return err
 	}
+	if n, err := s.lib.Uses(pictureID(p)); err != nil {
+		return err
+	} else if n > 0 {
+		return Bad("%s is the picture of a matte in %d shots; give those another first", p.Name, n)
+	}
 	if err := s.lib.RemovePin(id); err != nil {
 		return err
 	}
+	path.ForgetPicture(pictureID(p))
 	if err := os.Remove(p.File); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return fmt.Errorf("the file of %s: %w", p.Name, err)
 	}

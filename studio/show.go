@@ -16,6 +16,7 @@ import (
 //	matte         where a step acts
 //	solo          the path with this step alone in its station
 //	far           the step at the top of its range
+//	zones         where the five zones of the step lie, each in a grey of its own
 //	difference    the picture less another side, in linear light, Gain times over
 //	false         false colour: stops of scene light
 //	clip-display  what is black or white on the display
@@ -38,7 +39,7 @@ func (s *Studio) Show(ctx context.Context, v View) (*Shown, error) {
 	}
 	show := s.judged
 	switch v.Show {
-	case "adds", "matte", "solo", "far":
+	case "adds", "matte", "solo", "far", "zones":
 		show = s.step
 	case "difference", "false", "clip-display", "clip-film":
 	case "delivery":
@@ -95,6 +96,11 @@ func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	render := func(l *path.Look) (*frame.Frame, error) {
 		f, _, err := s.at(ctx, p.scene, l, path.Finish)
 		return f, err
+	}
+	if v.Show == "zones" {
+		p.Note = "the zones of " + label + ", from black to white"
+		p.Frame, err = s.zoned(ctx, p.scene, st, step)
+		return p, err
 	}
 	if v.Show == "solo" {
 		p.Frame, err = render(look.Solo(st, step))

@@ -58,6 +58,9 @@ func OpenWithin(dir string, b Budget) (*Studio, error) {
 		return nil, err
 	}
 	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), spool: frames, budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	if err := s.knowPins(); err != nil {
+		return nil, err
+	}
 	return s, s.loadAssets()
 }
 

@@ -7,8 +7,9 @@ import (
 
 // Family is a range of hues.
 type Family struct {
-	ID, Label string
-	Hue       float64 // of its centre, in degrees
+	ID    string  `json:"id"`
+	Label string  `json:"label"`
+	Hue   float64 `json:"hue"` // of its centre, in degrees
 }
 
 // FamilyList are the hue families, in the order of the circle.

@@ -56,6 +56,9 @@ export interface Delivery {
 export interface Desk {
   stations: StationInfo[]
   kinds: Kind[]
+  mattes: MatteKind[]
+  matteSettings: Setting[]
+  families: Family[]
   formats: Format[]
   engine: string
 }
@@ -66,7 +69,13 @@ export interface Edit {
   kind?: string
   setting?: string
   value?: unknown
+  values?: Record<string, unknown>
   look?: unknown
+  names?: string[]
+  name?: string
+  steps?: Step[]
+  mattes?: Record<string, Matte>
+  matte?: Matte
   gesture?: string
 }
 
@@ -76,6 +85,12 @@ export interface Entry {
   kind: string
   frames: number
   missing: number
+}
+
+export interface Family {
+  id: string
+  label: string
+  hue: number
 }
 
 export interface Format {
@@ -129,6 +144,10 @@ export interface Kind {
   lead?: string[]
   wants?: string
   spatial?: boolean
+  many?: boolean
+  shelf?: string
+  editor?: string
+  ready?: Ready[]
 }
 
 export interface Listing {
@@ -141,11 +160,42 @@ export interface Look {
   velours: number
   name: string
   stations: Record<string, StationInLook>
+  mattes?: Record<string, Matte>
 }
 
 export interface Mark {
   at: number
   label: string
+}
+
+export interface Matte {
+  parts: MattePart[]
+  grow?: number
+  blur?: number
+  refine?: number
+  invert?: boolean
+}
+
+export interface MatteKey {
+  frame: number
+  settings: Record<string, unknown>
+}
+
+export interface MatteKind {
+  id: string
+  label: string
+  purpose: string
+  settings: Setting[]
+  shape?: boolean
+  picks?: boolean
+}
+
+export interface MattePart {
+  kind: string
+  join?: string
+  invert?: boolean
+  settings: Record<string, unknown>
+  keys?: MatteKey[]
 }
 
 export interface NewDelivery {
@@ -171,6 +221,15 @@ export interface Own {
   green: [number, number]
   blue: [number, number]
   white: [number, number]
+}
+
+export interface Picked {
+  light: [number, number, number]
+  stops: number
+  hue: number
+  chroma: number
+  mired?: number
+  tint?: number
 }
 
 export interface Pin {
@@ -239,6 +298,13 @@ export interface Readings {
   mean: [number, number, number]
 }
 
+export interface Ready {
+  id: string
+  label: string
+  note?: string
+  values: Record<string, unknown>
+}
+
 export interface ReadyLook {
   id: string
   label: string
@@ -267,6 +333,9 @@ export interface Reply {
   bands?: Band[]
   scope?: ScopeView
   reading?: Reading
+  picked?: Picked
+  tones?: Tones
+  skin?: SkinMove
   rests?: Record<string, string>
   kept?: [number, number][]
   delivery?: Delivery
@@ -329,6 +398,10 @@ export interface Setting {
   names?: Record<string, number>
   curve?: number
   help: string
+  points?: string
+  kelvin?: number
+  group?: string
+  column?: string
   only?: string[]
 }
 
@@ -362,6 +435,16 @@ export interface Shot {
   redo: string
 }
 
+export interface SkinMove {
+  share: number
+  hue: number
+  chroma: number
+  lightness: number
+  deltaE: number
+  line: number
+  back: Record<string, number>
+}
+
 export interface Span {
   in: number
   out: number
@@ -380,10 +463,13 @@ export interface StationInfo {
 
 export interface Step {
   kind: string
+  id?: string
+  title?: string
   on: boolean
   strength: number
   settings: Record<string, unknown>
   matte: string | null
+  outside?: boolean
 }
 
 export interface Stretch {
@@ -406,6 +492,12 @@ export interface Target {
   cb: number
   cr: number
   level: number
+}
+
+export interface Tones {
+  from: number
+  to: number
+  count: [number[], number[], number[], number[]]
 }
 
 export interface View {
