@@ -134,7 +134,7 @@ func crosstalkKind() *Kind {
 		Purpose: "Lets channels of light run into each other. Every row sums to one, the channel itself giving way, so greys stay.",
 		Settings: join(matrixSettings(false, -60, 60), []Setting{
 			dial("turn", "Hue turn", "°", -20, 20, 0, 0.2, "Turns all hues about grey: puts skin back on its line after the rest."),
-			dial("hold", "Hold brightness", "%", 0, 100, 0, 1, "How far each colour keeps its own brightness."),
+			dial("hold", "Hold light", "%", 0, 100, 0, 1, "How far each colour keeps its own brightness."),
 		}),
 		grade: func(v values) grade.Op {
 			return (&grade.Crosstalk{Into: v.matrix(), Turn: v.number("turn"), Hold: v.number("hold") / 100}).Op()

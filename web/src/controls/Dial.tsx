@@ -1,5 +1,6 @@
 import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent } from 'react'
+import { evaluate, newGesture, nudgeOf, places, tidy } from './number'
 import { Tip } from './Tip'
 
 export interface DialProps {
@@ -18,17 +19,6 @@ export interface DialProps {
   onReset: () => void
 }
 
-let gestures = 0
-/** A new name for one movement of the hand, so that it undoes as one. */
-export function newGesture() {
-  return `${Date.now().toString(36)}-${++gestures}`
-}
-
-export function tidy(value: number, step: number) {
-  const digits = Math.max(0, Math.min(4, Math.ceil(-Math.log10(step) - 1e-9)))
-  return Number((Math.round(value / step) * step).toFixed(digits))
-}
-
 /** One value: a name with help, a line to draw along, a number to type. Double-click or Backspace puts the default back. */
 export function Dial(p: DialProps) {
   const gesture = useRef('')
@@ -39,17 +29,14 @@ export function Dial(p: DialProps) {
   const toValue = (u: number) => tidy(p.min + span * Math.pow(u, curve), p.step)
   const at = toPlace(p.value)
   const home = toPlace(p.initial)
-  const signed = p.min < 0
-  const digits = Math.max(0, Math.min(2, Math.ceil(-Math.log10(p.step) - 1e-9)))
-  const shown = (signed && p.value > 0 ? '+' : '') + p.value.toFixed(digits)
+  const signed = p.min < 0 && p.initial === 0
+  const shown = (signed && p.value > 0 ? '+' : '') + p.value.toFixed(places(p.step, 2))
 
   function nudge(event: KeyboardEvent) {
-    const sign = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key]
-    if (sign) {
+    const by = nudgeOf(event, p.step)
+    if (by) {
       event.preventDefault()
-      const size = p.step * (event.shiftKey ? 10 : 1) * (event.altKey ? 0.2 : 1)
-      const next = Math.max(p.min, Math.min(p.max, Number((p.value + sign * size).toFixed(4))))
-      p.onChange(next, newGesture(), false)
+      p.onChange(Math.max(p.min, Math.min(p.max, Number((p.value + by).toFixed(4)))), newGesture(), false)
     } else if (event.key === 'Backspace' || event.key === 'Delete') {
       event.preventDefault()
       p.onReset()
@@ -57,8 +44,8 @@ export function Dial(p: DialProps) {
   }
   function commit(text: string) {
     setTyped(null)
-    const v = Number(text.replace(',', '.').replace('+', ''))
-    if (text.trim() !== '' && Number.isFinite(v)) p.onChange(Math.max(p.min, Math.min(p.max, v)), newGesture(), false)
+    const v = evaluate(text, p.value)
+    if (v !== undefined) p.onChange(Math.max(p.min, Math.min(p.max, v)), newGesture(), false)
   }
 
   return (

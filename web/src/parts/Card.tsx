@@ -1,26 +1,41 @@
-import type { Kind, Setting } from '../api/types.gen'
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import type { Setting } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
-import { Dial, newGesture } from '../controls/Dial'
+import { Dial } from '../controls/Dial'
+import { Menu } from '../controls/Menu'
+import { newGesture } from '../controls/number'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { hasEffect, initialOf, isActive, stepOf, valueOf } from '../state/look'
+import { choose, copySteps, desk, fold, holdStep, isFolded, moveStep, removeSteps, type Entry } from '../state/desk'
 import { declare } from '../state/footage'
 import { judge } from '../state/judge'
+import { hasEffect, initialOf, isActive, titleOf, valueOf } from '../state/look'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { change } from './editors/editor'
+import { editors } from './editors'
+import { pressPoint } from './editors/Points'
+import { MatteSection } from './MatteSection'
 import { StepViews } from './StepViews'
 
-/** One step: its switch, its name, its controls, its strength, and a way back. All of it comes from the declaration. */
-export function Card({ kind }: { kind: Kind }) {
+/** One step: its switch, its name, its controls, its strength, its matte, and a way back. It comes from the declaration. */
+export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent<HTMLElement>) => void }) {
+  const { kind, name, step } = entry
   const look = useStudio((s) => s.look)!
   const encoding = useStudio((s) => shotOf(s)?.encoding)
-  const step = stepOf(look, kind)
   const kinds = useStudio((s) => s.desk)!.kinds
-  const effect = hasEffect(look, kinds, kind)
-  const active = isActive(look, kind) && effect
+  const effect = hasEffect(look, kinds, kind, name)
+  const active = (kind.fixed || isActive(look, kind, name)) && effect
   const { station } = kind
-  const rests = judge.use((s) => s.rests[`${station}.${kind.id}`])
+  const path = `${station}.${name}`
+  const rests = judge.use((s) => s.rests[path])
+  const folded = desk.use((s) => isFolded(s, station, name))
+  const chosen = desk.use((s) => s.chosen.includes(name))
+  const held = desk.use((s) => s.hand === path)
   const declares = station === 'intake' && kind.id === 'encoding'
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
+  const title = titleOf(kind, step)
+  const Editor = kind.editor ? editors[kind.editor] : undefined
+  const editing = { kind, name, step, dim: !active }
 
   function control(s: Setting) {
     const value = declares ? (encoding ?? '') : valueOf(step, s)
@@ -34,7 +49,7 @@ export function Card({ kind }: { kind: Kind }) {
           value={String(value)}
           dim={!active}
           empty={declares ? 'Not declared: choose' : undefined}
-          onChange={(id) => (declares ? void declare(id) : studio.edit({ op: 'set', station, kind: kind.id, setting: s.id, value: id }))}
+          onChange={(id) => (declares ? void declare(id) : studio.edit({ op: 'set', station, kind: name, setting: s.id, value: id }))}
         />
       )
     return (
@@ -50,50 +65,198 @@ export function Card({ kind }: { kind: Kind }) {
         curve={s.curve}
         value={value as number}
         dim={!active}
-        onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: kind.id, setting: s.id, value: v, gesture }, hurry)}
-        onReset={() => studio.edit({ op: 'reset', station, kind: kind.id, setting: s.id })}
+        onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: v, gesture }, hurry)}
+        onReset={() => studio.edit({ op: 'reset', station, kind: name, setting: s.id })}
       />
     )
   }
 
+  function key(e: KeyboardEvent<HTMLElement>) {
+    const command = e.ctrlKey || e.metaKey
+    const onCard = e.target === e.currentTarget
+    if (e.altKey && kind.many && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && onCard) {
+      e.preventDefault()
+      e.stopPropagation()
+      moveStep(station, name, e.key === 'ArrowUp' ? -1 : 1)
+    } else if (onCard && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
+      e.preventDefault()
+      const cards = [...document.querySelectorAll<HTMLElement>('[data-kind]')]
+      cards[cards.indexOf(e.currentTarget) + (e.key === 'ArrowUp' ? -1 : 1)]?.focus()
+    } else if (onCard && e.key === 'Enter') fold(station, name, !folded)
+    else if (onCard && e.key === 'Delete' && kind.many && step) {
+      const all = desk.get().chosen
+      removeSteps(station, all.includes(name) ? all : [name])
+    } else if (command && e.key.toLowerCase() === 'c' && kind.many && !(e.target instanceof HTMLInputElement)) {
+      const all = desk.get().chosen
+      copySteps(station, all.includes(name) ? all : [name])
+    } else if (kind.editor === 'points' && !command && !e.altKey && !(e.target instanceof HTMLInputElement) && pressPoint(editing, e.key, e.shiftKey)) {
+      e.preventDefault()
+      e.stopPropagation()
+    }
+  }
+
   return (
-    <section aria-label={kind.label} className="rounded-[4px] border border-line bg-wall px-2.5 pb-2 pt-1.5" data-kind={`${station}.${kind.id}`} data-active={active} tabIndex={-1}>
-      <div className="mb-1 flex h-6 items-center gap-1.5">
-        {!kind.fixed && <Toggle on={!!step?.on} label={`${kind.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: kind.id })} />}
-        <Tip help={kind.purpose} side="left">
-          <h3 className={`min-w-0 truncate font-semibold ${active ? 'text-text' : 'text-soft'}`}>{kind.label}</h3>
-        </Tip>
+    <section
+      aria-label={title}
+      className={`rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
+      data-kind={path}
+      data-active={active}
+      tabIndex={kind.many ? 0 : -1}
+      onKeyDown={key}
+      onFocus={() => holdStep(path)}
+      onPointerDown={() => holdStep(path)}
+    >
+      <div
+        className="mb-1 flex h-6 items-center gap-1"
+        onClick={(e) => {
+          if (kind.many && (e.shiftKey || e.ctrlKey || e.metaKey)) choose(station, name, e.shiftKey ? 'upto' : 'beside')
+        }}
+      >
+        {kind.many && step && (
+          <Tip help="Drag to another place; with the card in focus, Alt and the arrows move it." side="left">
+            <span role="presentation" data-grip className="-ml-1.5 cursor-grab touch-none px-0.5 text-[10px] leading-none text-dim hover:text-text" onPointerDown={onGrip}>
+              ⠿
+            </span>
+          </Tip>
+        )}
+        {!kind.fixed && <Toggle on={!!step?.on} label={`${title} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: name })} />}
+        <Name entry={entry} title={title} active={active} folded={folded} />
         <span className="grow" />
-        <StepViews kind={kind} active={active} />
+        {!folded && <StepViews kind={kind} path={path} title={title} active={active} />}
         {touched && !declares && (
           <Tip help="All of this step back to its defaults" side="left">
-            <button type="button" aria-label={`Reset ${kind.label}`} className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: kind.id, gesture: newGesture() })}>
+            <button type="button" aria-label={`Reset ${title}`} className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: name, gesture: newGesture() })}>
               ↺
             </button>
           </Tip>
         )}
+        {kind.many && <StepMenu entry={entry} title={title} />}
       </div>
-      {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
-      <div className="grid gap-0.5">
-        {kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!)))).map(control)}
-        {kind.mixes && (
-          <div className="mt-0.5 border-t border-line pt-1">
-            <Dial
-              label="Strength"
-              help="How much of this step is mixed in. 0 is as if it were off."
-              unit="%"
-              min={0}
-              max={100}
-              step={1}
-              initial={100}
-              value={Math.round((step?.strength ?? 1) * 1000) / 10}
-              dim={!active}
-              onChange={(v, gesture, hurry) => studio.edit({ op: 'strength', station, kind: kind.id, value: v / 100, gesture }, hurry)}
-              onReset={() => studio.edit({ op: 'strength', station, kind: kind.id, value: 1 })}
-            />
+      {!folded && (
+        <>
+          {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
+          <div className="grid gap-0.5">
+            {kind.ready && (
+              <div className="flex h-6 items-center gap-2">
+                <span className="w-[84px] text-soft">Ready</span>
+                <Menu label={`Ready settings of ${title}`} value="" groups={[{ title: '', items: kind.ready.map((r) => ({ id: r.id, label: r.label, note: r.note })) }]} onChange={(id) => change(editing, kind.ready!.find((r) => r.id === id)!.values as Record<string, number>, newGesture())}>
+                  <span>take one</span>
+                </Menu>
+              </div>
+            )}
+            {Editor ? <Editor {...editing} /> : kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!)))).map(control)}
+            {kind.mixes && (
+              <div className="mt-0.5 border-t border-line pt-1">
+                <Dial
+                  label="Strength"
+                  help="How much of this step is mixed in. 0 is as if it were off."
+                  unit="%"
+                  min={0}
+                  max={100}
+                  step={1}
+                  initial={100}
+                  value={Math.round((step?.strength ?? 1) * 1000) / 10}
+                  dim={!active}
+                  onChange={(v, gesture, hurry) => studio.edit({ op: 'strength', station, kind: name, value: v / 100, gesture }, hurry)}
+                  onReset={() => studio.edit({ op: 'strength', station, kind: name, value: 1 })}
+                />
+              </div>
+            )}
           </div>
-        )}
-      </div>
+          {kind.many && <MatteSection kind={kind} name={name} step={step} />}
+        </>
+      )}
     </section>
+  )
+}
+
+/** The step's name: pressed, the card folds; F2 or a double press lets it be typed over. */
+function Name({ entry, title, active, folded }: { entry: Entry; title: string; active: boolean; folded: boolean }) {
+  const { kind, name, step } = entry
+  const [typed, setTyped] = useState<string | null>(null)
+  const done = useRef(false)
+  const tone = `min-w-0 truncate text-left font-semibold ${active ? 'text-text' : 'text-soft'}`
+  if (!kind.many)
+    return (
+      <Tip help={kind.purpose} side="left">
+        <h3 className={tone}>{title}</h3>
+      </Tip>
+    )
+  if (typed !== null)
+    return (
+      <input
+        autoFocus
+        type="text"
+        aria-label="Name of the step"
+        className="h-5 min-w-0 grow rounded-sm bg-raise px-1 text-text"
+        value={typed}
+        onChange={(e) => setTyped(e.currentTarget.value)}
+        onFocus={(e) => e.currentTarget.select()}
+        onBlur={() => {
+          if (!done.current && typed !== title) studio.edit({ op: 'title', station: kind.station, kind: name, name: typed.trim() === kind.label ? '' : typed.trim() })
+          setTyped(null)
+        }}
+        onKeyDown={(e) => {
+          e.stopPropagation()
+          done.current = e.key === 'Escape'
+          if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur()
+        }}
+      />
+    )
+  return (
+    <h3 className="m-0 flex min-w-0">
+      <Tip help={`${kind.purpose} Press to ${folded ? 'unfold' : 'fold'}; double press to name it.`} side="left">
+        <button
+          type="button"
+          aria-expanded={!folded}
+          className={tone}
+          onClick={(e) => !(e.shiftKey || e.ctrlKey || e.metaKey) && e.detail < 2 && fold(kind.station, name, !folded)}
+          onDoubleClick={() => {
+            done.current = false
+            fold(kind.station, name, false)
+            setTyped(step?.title || title)
+          }}
+          onKeyDown={(e) => e.key === 'F2' && setTyped(step?.title || title)}
+        >
+          {title}
+        </button>
+      </Tip>
+    </h3>
+  )
+}
+
+/** What else can be done with a step. */
+function StepMenu({ entry, title }: { entry: Entry; title: string }) {
+  const { kind, name, step } = entry
+  const { station } = kind
+  const groups = [
+    {
+      title: '',
+      items: [
+        { id: 'again', label: `Another ${kind.label.toLowerCase()}`, note: 'A further step of this kind, after all others' },
+        ...(step
+          ? [
+              { id: 'up', label: 'Move up' },
+              { id: 'down', label: 'Move down' },
+              { id: 'copy', label: 'Copy' },
+              { id: 'choose', label: 'Choose with others' },
+              { id: 'remove', label: 'Remove' },
+            ]
+          : []),
+      ],
+    },
+  ]
+  function act(id: string) {
+    if (id === 'again') studio.edit({ op: 'add', station, kind: kind.id })
+    if (id === 'up') moveStep(station, name, -1)
+    if (id === 'down') moveStep(station, name, 1)
+    if (id === 'copy') copySteps(station, [name])
+    if (id === 'choose') choose(station, name, 'beside')
+    if (id === 'remove') removeSteps(station, [name])
+  }
+  return (
+    <Menu bare label={`More for ${title}`} value="" groups={groups} onChange={act}>
+      <span className="text-dim">⋮</span>
+    </Menu>
   )
 }

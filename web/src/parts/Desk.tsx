@@ -1,26 +1,32 @@
-import { useStudio, studio } from '../state/studio'
-import { stationOn } from '../state/look'
+import { useRef, useState, type PointerEvent } from 'react'
+import { Button } from '../controls/Button'
+import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
+import { addStep, copySteps, desk, entries, moveTo, pasteSteps, removeSteps, type Entry } from '../state/desk'
+import { nameOf, stationOn } from '../state/look'
+import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
 import { Passport } from './Passport'
 
 /** The chosen station's steps as cards, in the order in which they act. */
 export function Desk() {
-  const desk = useStudio((s) => s.desk)
+  const info = useStudio((s) => s.desk)
   const station = useStudio((s) => s.station)
   const look = useStudio((s) => s.look)
-  if (!desk || !look) return <aside aria-label="Desk" className="h-full border-l border-line" />
-  const info = desk.stations.find((s) => s.id === station)!
-  const kinds = desk.kinds.filter((k) => k.station === station)
+  if (!info || !look) return <aside aria-label="Desk" className="h-full border-l border-line" />
+  const place = info.stations.find((s) => s.id === station)!
+  const kinds = info.kinds.filter((k) => k.station === station)
   const on = stationOn(look, station)
   const switchable = kinds.some((k) => !k.fixed)
   return (
-    <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 py-2.5">
-      <div className="mb-2.5 flex h-6 items-center gap-2.5">
-        {switchable && <Toggle on={on} label={`${info.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
-        <h2 className="text-base font-semibold">{info.label}</h2>
+    <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scrollbar-gutter:stable]">
+      <div className="sticky top-0 z-10 -mx-3 bg-room px-3 pb-2 pt-2.5">
+        <div className="flex h-6 items-center gap-2.5">
+        {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
+        <h2 className="text-base font-semibold">{place.label}</h2>
         <span className="grow" />
+        {kinds.some((k) => k.many) && <AddStep station={station} />}
         {switchable && (
           <Tip help="Every step of this station back to how it is when it is off" side="left">
             <button type="button" className="rounded-sm px-1.5 text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station })}>
@@ -31,17 +37,103 @@ export function Desk() {
         {station === 'finish' && (
           <Tip help="Put the whole shot back to how it came; undo brings this back" side="left">
             <button type="button" className="rounded-sm px-1.5 text-dim hover:text-text" onClick={() => studio.edit({ op: 'restart' })}>
-              reset everything
+              reset all
             </button>
           </Tip>
         )}
+        </div>
+        <GroupBar station={station} />
       </div>
       {station === 'intake' && <Passport />}
-      <div className={`grid gap-2.5 ${on ? '' : 'opacity-60'}`}>
-        {kinds.map((k) => (
-          <Card key={k.id} kind={k} />
-        ))}
-      </div>
+      <Cards list={entries(look, info.kinds, station)} station={station} dim={!on} />
     </aside>
+  )
+}
+
+/** The cards, which the grip of one drags to another place. */
+function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: boolean }) {
+  const box = useRef<HTMLDivElement>(null)
+  const [drag, setDrag] = useState<{ name: string; at: number } | null>(null)
+
+  /** The place among the cards over whose upper half the pointer is. */
+  function placeOf(y: number) {
+    const cards = [...box.current!.querySelectorAll('[data-kind]')]
+    const at = cards.findIndex((c) => {
+      const r = c.getBoundingClientRect()
+      return y < r.top + r.height / 2
+    })
+    return at < 0 ? cards.length : at
+  }
+  function grip(name: string) {
+    return (e: PointerEvent<HTMLElement>) => {
+      if (e.button !== 0) return
+      e.preventDefault()
+      const target = e.currentTarget
+      target.setPointerCapture(e.pointerId)
+      const go = (now: globalThis.PointerEvent) => setDrag({ name, at: placeOf(now.clientY) })
+      const up = (now: globalThis.PointerEvent) => {
+        target.removeEventListener('pointermove', go)
+        target.removeEventListener('pointerup', up)
+        setDrag(null)
+        drop(name, placeOf(now.clientY))
+      }
+      target.addEventListener('pointermove', go)
+      target.addEventListener('pointerup', up)
+    }
+  }
+  /** Puts a step before the card at a place; cards that are not in the look do not count. */
+  function drop(name: string, at: number) {
+    const steps = (studio.get().look?.stations[station]?.steps ?? []).map(nameOf)
+    const before = list.slice(0, at).filter((e) => e.step && e.name !== name).length
+    const from = steps.indexOf(name)
+    if (from >= 0 && before !== from) moveTo(station, name, Math.min(before, steps.length - 1))
+  }
+  const mark = <div className="h-[2px] rounded-full bg-plum" aria-hidden />
+  return (
+    <div ref={box} className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${dim ? 'opacity-60' : ''}`}>
+      {list.map((e, i) => (
+        <div key={`${e.kind.station}.${e.name}`} className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${drag?.name === e.name ? 'opacity-50' : ''}`}>
+          {drag?.at === i && mark}
+          <Card entry={e} onGrip={grip(e.name)} />
+        </div>
+      ))}
+      {drag?.at === list.length && mark}
+    </div>
+  )
+}
+
+/** The list of what can be added to a station, and what was copied. */
+function AddStep({ station }: { station: string }) {
+  const info = useStudio((s) => s.desk)!
+  const copied = desk.use((s) => s.copied)
+  const kinds = info.kinds.filter((k) => k.station === station && k.many)
+  const shelves = ['Light', 'Tone', 'Colour', 'Texture', '']
+  const groups = [
+    { title: '', items: copied ? [{ id: 'paste', label: copied.steps.length === 1 ? 'Paste the copied step' : `Paste ${copied.steps.length} copied steps` }] : [] },
+    ...shelves.map((shelf) => ({ title: shelf || 'Once more', items: kinds.filter((k) => (k.shelf ?? '') === shelf).map((k) => ({ id: k.id, label: k.label, hover: k.purpose })) })),
+  ]
+  return (
+    <Menu label="Add a step" help="Adds a step after the others; its place can be changed." value="" groups={groups} onChange={(id) => (id === 'paste' ? pasteSteps(station) : void addStep(station, id))}>
+      add
+    </Menu>
+  )
+}
+
+/** What is done with several steps at once. */
+function GroupBar({ station }: { station: string }) {
+  const chosen = desk.use((s) => s.chosen)
+  if (chosen.length === 0) return null
+  const names = chosen
+  return (
+    <div role="toolbar" aria-label="Chosen steps" className="mt-2 flex items-center gap-1.5 rounded-[4px] border border-plum px-2 py-1">
+      <span className="grow text-soft">{names.length === 1 ? '1 step' : `${names.length} steps`}</span>
+      <Button onClick={() => studio.edit({ op: 'on', station, names })}>on</Button>
+      <Button onClick={() => studio.edit({ op: 'off', station, names })}>off</Button>
+      <Button onClick={() => copySteps(station, names)}>copy</Button>
+      <Button onClick={() => removeSteps(station, names)}>remove</Button>
+      <button type="button" aria-label="Choose none" className="px-1 text-dim hover:text-text" onClick={() => desk.set({ chosen: [] })}>
+        ×
+      </button>
+    </div>
   )
 }

@@ -5,8 +5,10 @@ import { player } from '../state/player'
 import { probe, scopes, setBox } from '../state/scopes'
 import { GAP, inGap, shotOf, studio, useStudio, type Zoom } from '../state/studio'
 import { Captions } from './Captions'
+import { Handles } from './Handles'
 import { Legend } from './Legend'
 import { Navigator } from './Navigator'
+import { PickPoint } from './PickPoint'
 import { ReadOut } from './ReadOut'
 import { WipeLine } from './WipeLine'
 
@@ -70,7 +72,9 @@ export function PictureView() {
         <Screen picture={main} over={layout === 'wipe' && !before ? other : null} label="picture" />
         {layout === 'wipe' && !before && !playing && <WipeLine />}
         <BoxFrame />
+        <Handles width={width} height={height} />
         <Captions side="own" />
+        <PickPoint />
         {shot && !shot.encoding && (
           <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.set({ declaring: true, strip: {} })}>
             Undeclared: shown as if it were BT.709 video. Press to say how the camera recorded it.

@@ -9,13 +9,12 @@ const views: { id: Show; label: string; help: string }[] = [
 ]
 
 /** One step at a time: its contribution, where it acts, alone, and pushed while held. */
-export function StepViews({ kind, active }: { kind: Kind; active: boolean }) {
-  const path = `${kind.station}.${kind.id}`
+export function StepViews({ kind, path, title, active }: { kind: Kind; path: string; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
   const word = 'rounded-sm px-[3px] text-xs'
   return (
-    <div className="flex items-center" role="group" aria-label={`Views of ${kind.label}`}>
+    <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
       {views.map((v) => (
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
           <button type="button" aria-pressed={show === v.id} className={`${word} ${show === v.id ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => setShow(v.id, path)}>

@@ -4,6 +4,7 @@ import type { Kind, Setting } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Menu } from '../controls/Menu'
+import { stepOf } from '../state/look'
 import { axisOf, closeStrip, enlarge, openStrip, setAxes, strip, takePatch, variable, wholeLooks, type Axis, type Patch } from '../state/strip'
 import { useStudio } from '../state/studio'
 
@@ -96,9 +97,10 @@ function named(kind: Kind, setting: Setting) {
 /** The setting that is varied. */
 function Pick({ label, axis, kinds, none, onPick }: { label: string; axis: Axis | null; kinds: Kind[]; none?: boolean; onPick: (axis: Axis | null) => void }) {
   const stations = useStudio((s) => s.desk?.stations) ?? []
+  const look = useStudio((s) => s.look)
   const groups = stations.map((st) => ({
     title: st.label,
-    items: kinds.filter((k) => k.station === st.id).flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
+    items: kinds.filter((k) => k.station === st.id && (!k.shelf || (look && stepOf(look, k)))).flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
   }))
   groups.unshift({ title: '', items: none ? [{ id: '', label: 'nothing else' }] : [{ id: 'look', label: 'Looks' }] })
   const id = axis === wholeLooks ? 'look' : axis ? `${axis.station}.${axis.kind}.${axis.setting}` : ''

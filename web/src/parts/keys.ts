@@ -1,4 +1,5 @@
 import { useEffect } from 'react'
+import { desk, pasteSteps } from '../state/desk'
 import { mark } from '../state/footage'
 import { exaggerate, judge, release, setBefore, setLayout, setShow } from '../state/judge'
 import { pinFrame } from '../state/pins'
@@ -17,6 +18,7 @@ function cardOf(): string | null {
 /** Goes back from whatever is shown in place of the picture. */
 function back() {
   const { show, layout } = judge.get()
+  if (desk.get().picking) return desk.set({ picking: null })
   if (show) return setShow('')
   if (scopes.get().box) return setBox(null)
   if (layout !== 'one') return setLayout(layout)
@@ -75,7 +77,11 @@ export function useKeys() {
         void (e.shiftKey ? studio.redo() : studio.undo())
         return
       }
-      if (command || e.altKey) return
+      if (command && e.key.toLowerCase() === 'v' && desk.get().copied) {
+        e.preventDefault()
+        return pasteSteps(studio.get().station)
+      }
+      if (command || e.altKey || e.defaultPrevented) return
       const station = studio.get().desk?.stations[Number(e.key) - 1]
       if (station) return studio.chooseStation(station.id)
       if (e.key === ' ') {

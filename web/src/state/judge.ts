@@ -8,7 +8,7 @@ import { studio } from './studio'
 export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
 
 /** What is looked at in place of the picture. */
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'zones' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
 export interface Judge {
   /** The other side: film, entered, previous, shot:…, pin:… */

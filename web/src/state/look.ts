@@ -2,18 +2,41 @@ import type { Edit, Kind, Look, Setting, Step } from '../api/types.gen'
 
 export type Value = number | string
 
-/** The step of a kind in a look, if it is there. */
-export function stepOf(look: Look, kind: Kind): Step | undefined {
-  return look.stations[kind.station]?.steps?.find((s) => s.kind === kind.id)
+/** What a step is found by in its station. */
+export const nameOf = (step: Step) => step.id || step.kind
+
+/** The kind of the step that has a name: exposure-2 is an exposure. */
+export function kindOf(kinds: Kind[], station: string, name: string): Kind | undefined {
+  const find = (id: string) => kinds.find((k) => k.station === station && k.id === id)
+  const further = /^(.+)-([2-9]|[1-9]\d+)$/.exec(name)
+  const of = further ? find(further[1]!) : undefined
+  return of?.many ? of : find(name)
 }
 
-/** A setting's value: the look's, or the default. */
-export function valueOf(step: Step | undefined, setting: Setting): Value {
+/** A station's step by its name, if it is there. */
+export function stepNamed(look: Look, station: string, name: string): Step | undefined {
+  return look.stations[station]?.steps?.find((s) => nameOf(s) === name)
+}
+
+/** The first step of a kind in a look, if it is there. */
+export function stepOf(look: Look, kind: Kind): Step | undefined {
+  return stepNamed(look, kind.station, kind.id)
+}
+
+/** What a step is called on the screen. */
+export function titleOf(kind: Kind, step: Step | undefined): string {
+  if (step?.title) return step.title
+  return step?.id ? `${kind.label} ${step.id.slice(step.id.lastIndexOf('-') + 1)}` : kind.label
+}
+
+/** A setting's value: the step's, or the default. */
+export function valueOf(step: { settings?: Record<string, unknown> } | undefined, setting: Setting): Value {
   const v = step?.settings?.[setting.id]
   return (v as Value | undefined) ?? initialOf(setting)
 }
 
 export function initialOf(setting: Setting): Value {
+  if (setting.points) return ''
   return setting.choices ? setting.choices[setting.default]!.id : setting.default
 }
 
@@ -21,14 +44,15 @@ export function stationOn(look: Look, station: string): boolean {
   return look.stations[station]?.on ?? true
 }
 
-export function isActive(look: Look, kind: Kind): boolean {
+/** Whether a step acts: it, or any of its kind if no name is given. */
+export function isActive(look: Look, kind: Kind, name?: string): boolean {
   if (kind.fixed) return true
-  const step = stepOf(look, kind)
-  return !!step?.on && stationOn(look, kind.station)
+  const steps = look.stations[kind.station]?.steps ?? []
+  return stationOn(look, kind.station) && steps.some((s) => s.kind === kind.id && s.on && (!name || nameOf(s) === name))
 }
 
-/** Whether what a kind needs for an effect is there. */
-export function hasEffect(look: Look, kinds: Kind[], kind: Kind): boolean {
+/** Whether what a step needs for an effect is there. */
+export function hasEffect(look: Look, kinds: Kind[], kind: Kind, name = kind.id): boolean {
   const on = (path: string) => kinds.some((k) => `${k.station}.${k.id}` === path && isActive(look, k))
   switch (kind.when) {
     case 'print':
@@ -39,6 +63,8 @@ export function hasEffect(look: Look, kinds: Kind[], kind: Kind): boolean {
       return on('negative.halation') || on('negative.grain')
     case 'film':
       return kinds.some((k) => k.film && k.id !== kind.id && isActive(look, k))
+    case 'matte':
+      return !!stepNamed(look, kind.station, name)?.matte
   }
   return true
 }
@@ -48,10 +74,17 @@ export function stationActs(look: Look, kinds: Kind[], station: string): boolean
   return kinds.some((k) => k.station === station && !k.fixed && isActive(look, k))
 }
 
-/** The same edit that the server makes, so that the screen need not wait for it. */
+/** Edits that change a look in place, which the screen need not wait for. */
+export const atOnce = ['set', 'reset', 'clear', 'on', 'off', 'strength', 'outside', 'cover', 'matte', 'title']
+
+/** The same edit that the server makes. */
 export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
   const next = structuredClone(look)
   const { op, station, kind, setting, value } = edit
+  if (op === 'cover') {
+    next.mattes = { ...next.mattes, [edit.name!]: structuredClone(edit.matte!) }
+    return next
+  }
   if (!station) return next
   if (op === 'clear' && !kind) {
     delete next.stations[station]
@@ -59,17 +92,25 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
   }
   const part = (next.stations[station] ??= { on: true, strength: 1, steps: [] })
   part.steps ??= []
+  if (edit.names) {
+    for (const s of part.steps) if (edit.names.includes(nameOf(s))) s.on = op === 'on'
+    if (op === 'on') part.on = true
+    return next
+  }
   if (!kind) {
     if (op === 'on' || op === 'off') part.on = op === 'on'
     if (op === 'strength') part.strength = value as number
     return next
   }
-  let step = part.steps.find((s) => s.kind === kind)
+  let step = part.steps.find((s) => nameOf(s) === kind)
   if (!step && op !== 'reset' && op !== 'clear') {
-    step = { kind, on: true, strength: 1, settings: {}, matte: null }
-    part.steps.push(step)
+    const of = kindOf(kinds, station, kind)
+    if (!of) return next
+    step = { kind: of.id, on: true, strength: 1, settings: {}, matte: null }
+    if (kind !== of.id) step.id = kind
     const order = (id: string) => kinds.findIndex((k) => k.station === station && k.id === id)
-    part.steps.sort((a, b) => order(a.kind) - order(b.kind))
+    const at = part.steps.reduce((last, s, i) => (order(s.kind) <= order(of.id) ? i + 1 : last), 0)
+    part.steps.splice(at, 0, step)
   }
   if (!step) return next
   step.settings ??= {}
@@ -77,7 +118,7 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
     case 'set':
       step.on = true
       part.on = true
-      step.settings[setting!] = value
+      Object.assign(step.settings, edit.values ?? { [setting!]: value })
       break
     case 'reset':
       delete step.settings[setting!]
@@ -95,6 +136,15 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
       break
     case 'strength':
       step.strength = value as number
+      break
+    case 'outside':
+      step.outside = value as boolean
+      break
+    case 'matte':
+      step.matte = edit.name || null
+      break
+    case 'title':
+      step.title = edit.name
   }
   return next
 }

@@ -1,7 +1,7 @@
 import { api } from '../api/client'
 import type { Kind, Look, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { newGesture } from '../controls/Dial'
+import { newGesture } from '../controls/number'
 import { declare } from './footage'
 import { applied, stepOf, valueOf, type Value } from './look'
 import { Store } from './store'
@@ -168,6 +168,6 @@ export async function takePatch(id: string) {
 
 /** Whether a setting does something as it stands: one that is dialled or has a choice to make. */
 export function variable(setting: Setting) {
-  return !setting.choices || setting.choices.length > 1
+  return !setting.points && (!setting.choices || setting.choices.length > 1)
 }
 

@@ -2,7 +2,8 @@ import { api, Refusal } from '../api/client'
 import type { Delivery, Desk, Edit, Look, Probe, Reel, Request, Shot, View } from '../api/types.gen'
 import { Wire, type Picture } from '../api/window'
 import { comparing, judge, shown } from './judge'
-import { applied } from './look'
+import { clearHand, desk as onDesk, receivePick } from './desk'
+import { applied, atOnce } from './look'
 import { loadPins, pinboard } from './pins'
 import { player } from './player'
 import { asks, receiveTrace, scopes } from './scopes'
@@ -118,6 +119,12 @@ class Studio extends Store<State> {
     this.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
     this.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
     this.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))
+    this.wire.listen('pick', (reply) => {
+      if (reply.problem) this.set({ message: reply.problem })
+      else if (reply.picked) receivePick(reply.picked)
+    })
+    this.wire.listen('tones', (reply) => reply.tones && onDesk.set({ tones: { ...onDesk.get().tones, [reply.channel.slice(6)]: reply.tones } }))
+    this.wire.listen('skin', (reply) => reply.skin && onDesk.set({ skin: { ...onDesk.get().skin, [reply.channel.slice(5)]: reply.skin } }))
     this.wire.listen('rests', (reply) => reply.rests && judge.set({ rests: reply.rests }))
     this.wire.listen('delivery', (reply) => reply.delivery && this.noteDelivery(reply.delivery))
     this.wire.open()
@@ -151,6 +158,7 @@ class Studio extends Store<State> {
     const selection = this.get().selection.includes(id) ? this.get().selection : [id]
     judge.set({ show: '', step: '', other: null, rests: {}, bands: [] })
     scopes.set({ box: null, reading: null })
+    clearHand()
     this.set({ shotId: id, selection, look: shot.look as Look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     this.look(false)
   }
@@ -185,6 +193,7 @@ class Studio extends Store<State> {
   }
 
   chooseStation(station: string) {
+    if (station !== this.get().station) clearHand()
     this.set({ station })
   }
 
@@ -221,13 +230,13 @@ class Studio extends Store<State> {
     const { look, desk, shotId } = this.get()
     if (!look || !desk) return
     player.stop()
-    if (['set', 'reset', 'clear', 'on', 'off', 'strength'].includes(edit.op)) {
+    if (atOnce.includes(edit.op)) {
       this.set({ look: applied(look, edit, desk.kinds) })
       this.look(hurry)
     }
     // while one edit is on its way, later ones of the same gesture replace each other
     const last = this.queue[this.queue.length - 1]
-    if (this.queue.length > (this.sending ? 1 : 0) && last && edit.gesture && last.shot === shotId && last.edit.gesture === edit.gesture && last.edit.setting === edit.setting && last.edit.kind === edit.kind)
+    if (this.queue.length > (this.sending ? 1 : 0) && last && edit.gesture && last.shot === shotId && last.edit.gesture === edit.gesture && last.edit.op === edit.op && last.edit.setting === edit.setting && last.edit.kind === edit.kind && last.edit.name === edit.name)
       last.edit = edit
     else this.queue.push({ shot: shotId, edit })
     void this.send()

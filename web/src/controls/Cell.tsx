@@ -1,0 +1,96 @@
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { evaluate, newGesture, nudgeOf, places, tidy } from './number'
+import { Tip } from './Tip'
+
+export interface CellProps {
+  label: string
+  help: string
+  unit?: string
+  min: number
+  max: number
+  step: number
+  initial: number
+  value: number
+  dim?: boolean
+  /** A colour for the line under it: a channel's, or none. */
+  mark?: string
+  onChange: (value: number, gesture: string, hurry: boolean) => void
+  onReset: () => void
+}
+
+/** A number in a grid: drag it sideways, type it, step it with arrows; double-click or Backspace puts the default back. */
+export function Cell(p: CellProps) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const input = useRef<HTMLInputElement>(null)
+  const moved = useRef(false)
+  const hold = (v: number) => Math.max(p.min, Math.min(p.max, v))
+  const shown = (p.min < 0 && p.initial === 0 && p.value > 0 ? '+' : '') + p.value.toFixed(places(p.step))
+
+  function down(e: PointerEvent<HTMLInputElement>) {
+    if (e.button !== 0 || document.activeElement === input.current) return
+    e.preventDefault()
+    const target = e.currentTarget
+    const start = { x: e.clientX, value: p.value }
+    const gesture = newGesture()
+    moved.current = false
+    target.setPointerCapture(e.pointerId)
+    const go = (now: globalThis.PointerEvent, rest: boolean) => {
+      const by = now.clientX - start.x
+      if (!moved.current && Math.abs(by) < 3) return
+      moved.current = true
+      // two hundred pixels for the whole range, finer with Alt
+      const v = hold(tidy(start.value + (by / 240) * (p.max - p.min) * (now.altKey ? 0.1 : 1), p.step))
+      p.onChange(v, gesture, !rest)
+    }
+    const move = (now: globalThis.PointerEvent) => go(now, false)
+    const up = (now: globalThis.PointerEvent) => {
+      target.removeEventListener('pointermove', move)
+      target.removeEventListener('pointerup', up)
+      go(now, true)
+      target.focus()
+      if (!moved.current) target.select()
+    }
+    target.addEventListener('pointermove', move)
+    target.addEventListener('pointerup', up)
+  }
+  function key(e: KeyboardEvent<HTMLInputElement>) {
+    e.stopPropagation()
+    if (e.key === 'Enter') e.currentTarget.blur()
+    if (e.key === 'Escape') {
+      setTyped(null)
+      e.currentTarget.blur()
+    }
+    const by = e.key === 'ArrowUp' || e.key === 'ArrowDown' ? nudgeOf(e, p.step) : 0
+    if (by) {
+      e.preventDefault()
+      p.onChange(hold(Number((p.value + by).toFixed(5))), newGesture(), false)
+    } else if ((e.key === 'Backspace' || e.key === 'Delete') && typed === null && e.currentTarget.selectionStart === 0 && e.currentTarget.selectionEnd === shown.length) {
+      e.preventDefault()
+      p.onReset()
+    }
+  }
+  function commit(text: string) {
+    setTyped(null)
+    const v = evaluate(text, p.value)
+    if (v !== undefined) p.onChange(hold(v), newGesture(), false)
+  }
+  const away = Math.abs(p.value - p.initial) > 1e-9
+  return (
+    <Tip help={p.help + (p.unit ? ` In ${p.unit}.` : '')} side="left">
+      <input
+        ref={input}
+        aria-label={p.label}
+        inputMode="decimal"
+        className={`h-[22px] w-full min-w-0 cursor-ew-resize rounded-sm border bg-room px-1 text-center text-xs focus:cursor-text focus:bg-raise ${away ? 'border-dim text-text' : 'border-line text-soft'} ${p.dim ? 'opacity-50' : ''}`}
+        style={p.mark ? { borderBottomColor: p.mark } : undefined}
+        value={typed ?? shown}
+        onPointerDown={down}
+        onFocus={(e) => e.currentTarget.select()}
+        onChange={(e) => setTyped(e.currentTarget.value)}
+        onBlur={(e) => typed !== null && commit(e.currentTarget.value)}
+        onDoubleClick={p.onReset}
+        onKeyDown={key}
+      />
+    </Tip>
+  )
+}

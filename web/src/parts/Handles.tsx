@@ -1,0 +1,286 @@
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import type { Setting } from '../api/types.gen'
+import { newGesture, nudgeOf } from '../controls/number'
+import { desk, matteOf, split } from '../state/desk'
+import { judge } from '../state/judge'
+import { stepNamed, valueOf } from '../state/look'
+import { partAt, setPart } from '../state/mattes'
+import { player } from '../state/player'
+import { shotOf, studio, useStudio } from '../state/studio'
+import { readPoints, writePoints } from './editors/spline'
+
+type Values = Record<string, number | string>
+type Set = (values: Values, gesture: string, hurry: boolean) => void
+
+/** The handles of the shape that the hand is on: they come with its step, and go with it. */
+export function Handles({ width, height }: { width: number; height: number }) {
+  const look = useStudio((s) => s.look)
+  const shot = useStudio(shotOf)
+  const info = useStudio((s) => s.desk)
+  const station = useStudio((s) => s.station)
+  const frame = useStudio((s) => s.frame)
+  const hand = desk.use((s) => s.hand)
+  const index = desk.use((s) => s.part)
+  const picking = desk.use((s) => s.picking)
+  const before = judge.use((s) => s.before)
+  const playing = player.use((s) => s.playing)
+  useStudio((s) => s.zoom)
+  useStudio((s) => s.pan)
+  const svg = useRef<SVGSVGElement>(null)
+  if (!look || !shot || !info || !hand || !hand.startsWith(`${station}.`) || picking || before || playing || width < 8) return null
+
+  const seen = studio.seen()
+  const box = seen?.cropWidth ? { x: seen.x!, y: seen.y!, w: seen.cropWidth, h: seen.cropHeight! } : { x: 0, y: 0, w: shot.width, h: shot.height }
+  const unit = box.w / width // shot pixels for one of the screen
+  let shape: { kind: string; values: Values; settings: Setting[]; set: Set } | null = null
+  const [st, name] = split(hand)
+  const kind = info.kinds.find((k) => k.station === st && k.id === (stepNamed(look, st, name)?.kind ?? name))
+  const own = matteOf(look, hand)
+  const part = own?.matte.parts[index]
+  if (part) {
+    const k = info.mattes.find((m) => m.id === part.kind)!
+    if (k.shape) shape = { kind: k.id, values: partAt(part, k.settings, frame), settings: k.settings, set: (v, g, h) => setPart(own.name, index, k.settings, v, g, h) }
+  } else if (kind?.editor === 'vignette' && stepNamed(look, st, name)?.on) {
+    const step = stepNamed(look, st, name)
+    shape = { kind: 'vignette', values: Object.fromEntries(kind.settings.map((s) => [s.id, valueOf(step, s)])), settings: kind.settings, set: (v, g, h) => studio.edit({ op: 'set', station: st, kind: name, values: v, gesture: g }, h) }
+  }
+  if (!shape) return null
+  const common = { unit, w: shot.width, h: shot.height, set: shape.set, values: shape.values, settings: shape.settings, svg }
+  return (
+    <svg ref={svg} className="pointer-events-none absolute inset-0" width={width} height={height} viewBox={`${box.x} ${box.y} ${box.w} ${box.h}`} preserveAspectRatio="none" role="group" aria-label="Handles of the shape" data-testid="handles" data-shape={shape.kind}>
+      {shape.kind === 'polygon' ? <Outline {...common} /> : <Figure kind={shape.kind} {...common} />}
+    </svg>
+  )
+}
+
+interface ShapeProps {
+  unit: number
+  w: number
+  h: number
+  values: Values
+  settings: Setting[]
+  set: Set
+  svg: React.RefObject<SVGSVGElement | null>
+}
+
+/** The place of the pointer in pixels of the shot. */
+function placeIn(svg: SVGSVGElement, e: { clientX: number; clientY: number }) {
+  const r = svg.getBoundingClientRect()
+  const v = svg.viewBox.baseVal
+  return { x: v.x + ((e.clientX - r.left) / r.width) * v.width, y: v.y + ((e.clientY - r.top) / r.height) * v.height }
+}
+
+/** A shape about a centre, with half axes, a turn and a feather. */
+function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & { kind: string }) {
+  const n = (id: string) => values[id] as number
+  const cx = (n('x') / 100) * w
+  const cy = (n('y') / 100) * h
+  const turn = n('angle')
+  const rad = (turn * Math.PI) / 180
+  const hold = (id: string, v: number) => {
+    const s = settings.find((x) => x.id === id)!
+    return Math.max(s.min, Math.min(s.max, Number(v.toFixed(3))))
+  }
+  /** From pixels to the shape's own axes. */
+  const own = (p: { x: number; y: number }) => ({ x: (p.x - cx) * Math.cos(rad) + (p.y - cy) * Math.sin(rad), y: (p.y - cy) * Math.cos(rad) - (p.x - cx) * Math.sin(rad) })
+  const move = (p: { x: number; y: number }) => ({ x: hold('x', (p.x / w) * 100), y: hold('y', (p.y / h) * 100) })
+  const turned = (p: { x: number; y: number }, from: number) => {
+    const a = (Math.atan2(p.y - cy, p.x - cx) * 180) / Math.PI - from
+    return { angle: hold('angle', ((((a + 180) % 360) + 360) % 360) - 180) }
+  }
+  const handle = (label: string, x: number, y: number, to: (p: { x: number; y: number }) => Values, round = false) => <Handle key={label} label={label} x={x} y={y} unit={unit} svg={svg} turn={turn} origin={{ x: cx, y: cy }} round={round} onMove={(p, g, hurry) => set(to(p), g, hurry)} />
+  const line = { fill: 'none', stroke: '#ffffff', strokeWidth: unit, vectorEffect: undefined, style: { mixBlendMode: 'difference' as const } }
+
+  if (kind === 'gradient') {
+    const half = (n('length') / 200) * w
+    const far = 2 * w
+    return (
+      <>
+        <g transform={`rotate(${turn} ${cx} ${cy})`}>
+          {[-half, 0, half].map((d) => (
+            <line key={d} x1={cx - far} x2={cx + far} y1={cy + d} y2={cy + d} {...line} strokeDasharray={d ? `${4 * unit} ${4 * unit}` : undefined} />
+          ))}
+          <line x1={cx} x2={cx} y1={cy - half} y2={cy + half} {...line} />
+          {handle('Fade', cx, cy + half, (p) => ({ length: hold('length', (Math.abs(own(p).y) / w) * 200) }))}
+          {handle('Turn', cx + 70 * unit, cy, (p) => turned(p, 0), true)}
+        </g>
+        {handle('Centre', cx, cy, move)}
+      </>
+    )
+  }
+  if (kind === 'vignette') {
+    const corner = Math.hypot(w / 2, h / 2) / Math.SQRT2
+    const round = n('round') / 100
+    const rx = (w / 2) * Math.pow(corner / (w / 2), round) * Math.SQRT2
+    const ry = (h / 2) * Math.pow(corner / (h / 2), round) * Math.SQRT2
+    const size = n('size') / 100
+    const half = n('feather') / 200
+    return (
+      <>
+        <g transform={`rotate(${turn} ${cx} ${cy})`}>
+          {[size, Math.max(0, size - half)].map((k, i) => (
+            <ellipse key={i} cx={cx} cy={cy} rx={rx * k} ry={ry * k} {...line} strokeDasharray={i ? `${4 * unit} ${4 * unit}` : undefined} />
+          ))}
+          {handle('Size', cx + rx * size, cy, (p) => ({ size: hold('size', (100 * own(p).x) / rx) }))}
+        </g>
+        {handle('Centre', cx, cy, move)}
+      </>
+    )
+  }
+  const a = (n('a') / 100) * w
+  const b = (n('b') / 100) * w
+  const out = (n('out') / 100) * w
+  const inward = (n('in') / 100) * w
+  const ring = (by: number, dashed: boolean) =>
+    kind === 'ellipse' ? (
+      <ellipse cx={cx} cy={cy} rx={Math.max(a + by, 0)} ry={Math.max(b + by, 0)} {...line} strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined} />
+    ) : (
+      <rect x={cx - Math.max(a + by, 0)} y={cy - Math.max(b + by, 0)} width={2 * Math.max(a + by, 0)} height={2 * Math.max(b + by, 0)} {...line} strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined} />
+    )
+  return (
+    <>
+      <g transform={`rotate(${turn} ${cx} ${cy})`}>
+        {ring(0, false)}
+        {out > 0 && ring(out, true)}
+        {inward > 0 && ring(-inward, true)}
+        {handle('Width', cx + a, cy, (p) => ({ a: hold('a', (Math.abs(own(p).x) / w) * 100) }))}
+        {handle('Height', cx, cy + b, (p) => ({ b: hold('b', (Math.abs(own(p).y) / w) * 100) }))}
+        {handle('Feather out', cx - a - out, cy, (p) => ({ out: hold('out', Math.max(0, (-own(p).x - a) / w) * 100) }), true)}
+        {handle('Feather in', cx, cy - b + inward, (p) => ({ in: hold('in', Math.max(0, (own(p).y + b) / w) * 100) }), true)}
+        {handle('Turn', cx + a + 26 * unit, cy, (p) => turned(p, 0), true)}
+      </g>
+      {handle('Centre', cx, cy, move)}
+    </>
+  )
+}
+
+/** A drawn shape: its points, and its sides, on which a double-click adds one. */
+function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
+  const points = readPoints(String(values['points']))
+  const curved = values['sides'] === 'curved'
+  const px = points.map(([x, y]) => ({ x: x * w, y: y * h }))
+  const d = pathOf(px, curved)
+  const write = (list: { x: number; y: number }[], g: string, hurry: boolean) => set({ points: writePoints(list.map((p) => [Math.max(-1, Math.min(2, p.x / w)), Math.max(-1, Math.min(2, p.y / h))])) }, g, hurry)
+  function add(e: { clientX: number; clientY: number }) {
+    const at = placeIn(svg.current!, e)
+    // after the point whose side lies nearest
+    let best = 0
+    let least = Infinity
+    px.forEach((p, i) => {
+      const q = px[(i + 1) % px.length]!
+      const l = (q.x - p.x) ** 2 + (q.y - p.y) ** 2
+      const u = Math.max(0, Math.min(1, ((at.x - p.x) * (q.x - p.x) + (at.y - p.y) * (q.y - p.y)) / Math.max(l, 1e-9)))
+      const far = Math.hypot(p.x + u * (q.x - p.x) - at.x, p.y + u * (q.y - p.y) - at.y)
+      if (far < least) [least, best] = [far, i]
+    })
+    write([...px.slice(0, best + 1), at, ...px.slice(best + 1)], newGesture(), false)
+  }
+  const middle = { x: px.reduce((s, p) => s + p.x, 0) / px.length, y: px.reduce((s, p) => s + p.y, 0) / px.length }
+  return (
+    <>
+      <path
+        d={d}
+        fill="transparent"
+        stroke="transparent"
+        strokeWidth={10 * unit}
+        className="pointer-events-[stroke] cursor-copy"
+        style={{ pointerEvents: 'stroke' }}
+        onDoubleClick={(e) => {
+          e.stopPropagation()
+          add(e)
+        }}
+      />
+      <path d={d} fill="none" stroke="#ffffff" strokeWidth={unit} className="pointer-events-none" style={{ mixBlendMode: 'difference' }} />
+      {px.map((p, i) => (
+        <Handle key={i} label={`Point ${i + 1}`} x={p.x} y={p.y} unit={unit} svg={svg} onMove={(q, g, hurry) => write(px.map((r, k) => (k === i ? q : r)), g, hurry)} onRemove={px.length > 3 ? () => write(px.filter((_, k) => k !== i), newGesture(), false) : undefined} />
+      ))}
+      <Handle label="Centre" x={middle.x} y={middle.y} unit={unit} svg={svg} round onMove={(q, g, hurry) => write(px.map((p) => ({ x: p.x + q.x - middle.x, y: p.y + q.y - middle.y })), g, hurry)} />
+    </>
+  )
+}
+
+/** The outline as the engine draws it: a closed centripetal spline, or straight. */
+export function pathOf(p: { x: number; y: number }[], curved: boolean): string {
+  if (!curved || p.length < 3) return `M${p.map((q) => `${q.x},${q.y}`).join(' L')} Z`
+  const n = p.length
+  const words: string[] = []
+  for (let i = 0; i < n; i++) {
+    const [a, b, c, d] = [-1, 0, 1, 2].map((k) => p[(i + k + n) % n]!) as [Pt, Pt, Pt, Pt]
+    for (let k = 0; k < 12; k++) {
+      const q = swing(a, b, c, d, k / 12)
+      words.push(`${q.x.toFixed(2)},${q.y.toFixed(2)}`)
+    }
+  }
+  return `M${words.join(' L')} Z`
+}
+
+type Pt = { x: number; y: number }
+
+function swing(a: Pt, b: Pt, c: Pt, d: Pt, u: number): Pt {
+  const knot = (p: Pt, q: Pt) => Math.sqrt(Math.hypot(q.x - p.x, q.y - p.y)) + 1e-9
+  const t1 = knot(a, b)
+  const t2 = t1 + knot(b, c)
+  const t3 = t2 + knot(c, d)
+  const t = t1 + (t2 - t1) * u
+  const mix = (p: Pt, q: Pt, from: number, to: number) => ({ x: p.x + ((q.x - p.x) * (t - from)) / (to - from), y: p.y + ((q.y - p.y) * (t - from)) / (to - from) })
+  const p = mix(a, b, 0, t1)
+  const q = mix(b, c, t1, t2)
+  const r = mix(c, d, t2, t3)
+  return mix(mix(p, q, 0, t2), mix(q, r, t1, t3), t1, t2)
+}
+
+/** One handle: dragged, or moved by arrows. It counts in pixels of the shot, turned with its shape. */
+function Handle({ label, x, y, unit, svg, turn = 0, origin, round, onMove, onRemove }: { label: string; x: number; y: number; unit: number; svg: React.RefObject<SVGSVGElement | null>; turn?: number; origin?: { x: number; y: number }; round?: boolean; onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void; onRemove?: () => void }) {
+  function press(e: PointerEvent<SVGElement>) {
+    e.stopPropagation()
+    e.preventDefault()
+    const target = e.currentTarget
+    target.setPointerCapture(e.pointerId)
+    target.focus()
+    const gesture = newGesture()
+    const go = (now: Event) => onMove(placeIn(svg.current!, now as globalThis.PointerEvent), gesture, true)
+    const up = (now: Event) => {
+      target.removeEventListener('pointermove', go)
+      target.removeEventListener('pointerup', up)
+      onMove(placeIn(svg.current!, now as globalThis.PointerEvent), gesture, false)
+    }
+    target.addEventListener('pointermove', go)
+    target.addEventListener('pointerup', up)
+  }
+  function key(e: KeyboardEvent) {
+    if ((e.key === 'Delete' || e.key === 'Backspace') && onRemove) return onRemove()
+    const by = Math.abs(nudgeOf(e, 2 * unit))
+    if (!by) return
+    e.preventDefault()
+    e.stopPropagation()
+    const dx = e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0
+    const dy = e.key === 'ArrowDown' ? by : e.key === 'ArrowUp' ? -by : 0
+    // where the handle really stands
+    const a = label === 'Centre' || !origin ? 0 : (turn * Math.PI) / 180
+    const o = origin ?? { x, y }
+    const at = { x: o.x + (x - o.x) * Math.cos(a) - (y - o.y) * Math.sin(a), y: o.y + (x - o.x) * Math.sin(a) + (y - o.y) * Math.cos(a) }
+    onMove({ x: at.x + dx, y: at.y + dy }, newGesture(), false)
+  }
+  const r = 4 * unit
+  const looks = { fill: '#ffffff', stroke: '#000000', strokeWidth: unit }
+  return (
+    <g
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={Math.round(x)}
+      aria-valuetext={`${Math.round(x)}, ${Math.round(y)}`}
+      className="pointer-events-auto cursor-move"
+      onPointerDown={press}
+      onKeyDown={key}
+      onDoubleClick={(e) => {
+        e.stopPropagation()
+        onRemove?.()
+      }}
+    >
+      <title>{label}</title>
+      <rect x={x - 2.4 * r} y={y - 2.4 * r} width={4.8 * r} height={4.8 * r} fill="transparent" />
+      {round ? <circle cx={x} cy={y} r={r * 0.9} {...looks} /> : <rect x={x - r} y={y - r} width={2 * r} height={2 * r} {...looks} />}
+    </g>
+  )
+}

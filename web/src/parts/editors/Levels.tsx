@@ -1,0 +1,41 @@
+import { useRef } from 'react'
+import { Dial } from '../../controls/Dial'
+import { newGesture } from '../../controls/number'
+import { change, dialOf, numberOf, pathOf, restore, type EditorProps } from './editor'
+import { follow, inside, Plot, placeOf, stopsAt } from './Plot'
+
+const HEIGHT = 64
+const GREY = 0.18
+const WHITE = Math.log2(1 / GREY)
+
+/** Black, mid and white as feet on the frame's own tones. */
+export function Levels(p: EditorProps) {
+  const svg = useRef<SVGSVGElement>(null)
+  const black = Math.max(numberOf(p, 'black') / 100, 1e-4)
+  // where each foot stands: the tone that becomes black, grey or white
+  const feet = [
+    { id: 'black', at: Math.max(Math.log2(black / GREY), -8.8), to: (t: number) => (t < -8.7 ? 0 : Math.min(20, 100 * GREY * 2 ** t)) },
+    { id: 'mid', at: -numberOf(p, 'mid'), to: (t: number) => Math.max(-2, Math.min(2, -t)) },
+    { id: 'white', at: WHITE + numberOf(p, 'white'), to: (t: number) => Math.max(-4, Math.min(4, t - WHITE)) },
+  ]
+  function drag(e: React.PointerEvent<SVGElement>, foot: (typeof feet)[number]) {
+    const gesture = newGesture()
+    follow(e, (now, rest) => change(p, { [foot.id]: Number(foot.to(stopsAt(inside(svg.current!, now, HEIGHT).x)).toFixed(2)) }, gesture, !rest))
+  }
+  return (
+    <>
+      <Plot path={pathOf(p)} height={HEIGHT + 10} label="Levels over the tones of the frame" svg={svg}>
+        {feet.map((f, i) => (
+          <g key={f.id} className="cursor-ew-resize" onPointerDown={(e) => drag(e, f)} onDoubleClick={() => restore(p, [f.id], newGesture())} data-foot={f.id}>
+            <line x1={placeOf(f.at)} x2={placeOf(f.at)} y1={0} y2={HEIGHT} stroke="#8e8e8e" />
+            <rect x={placeOf(f.at) - 7} y={0} width={14} height={HEIGHT + 10} fill="transparent" />
+            <rect x={placeOf(f.at) - 4} y={HEIGHT} width={8} height={8} fill={['#000000', '#808080', '#ffffff'][i]} stroke="#8e8e8e" />
+          </g>
+        ))}
+      </Plot>
+      <Dial {...dialOf(p, 'black')} />
+      <Dial {...dialOf(p, 'mid')} />
+      <Dial {...dialOf(p, 'white')} />
+    </>
+  )
+}

@@ -1,0 +1,52 @@
+import type { Kind, Setting, Step } from '../../api/types.gen'
+import { initialOf, valueOf, type Value } from '../../state/look'
+import { studio } from '../../state/studio'
+
+/** What every editor works on: a step of a kind, by its name. */
+export interface EditorProps {
+  kind: Kind
+  name: string
+  step: Step | undefined
+  dim: boolean
+}
+
+export const pathOf = (p: EditorProps) => `${p.kind.station}.${p.name}`
+
+export const settingOf = (kind: Kind, id: string): Setting => kind.settings.find((s) => s.id === id)!
+
+export function numberOf(p: EditorProps, id: string): number {
+  return valueOf(p.step, settingOf(p.kind, id)) as number
+}
+export function textOf(p: EditorProps, id: string): string {
+  return String(valueOf(p.step, settingOf(p.kind, id)))
+}
+
+export function change(p: EditorProps, values: Record<string, Value>, gesture = '', hurry = false) {
+  studio.edit({ op: 'set', station: p.kind.station, kind: p.name, values, ...(gesture ? { gesture } : {}) }, hurry)
+}
+
+export function restore(p: EditorProps, ids: string[], gesture: string) {
+  for (const setting of ids) studio.edit({ op: 'reset', station: p.kind.station, kind: p.name, setting, gesture })
+}
+
+/** The props of a dial or a cell for a setting. */
+export function dialOf(p: EditorProps, id: string) {
+  const s = settingOf(p.kind, id)
+  return {
+    label: s.label,
+    help: s.help,
+    unit: s.unit,
+    min: s.min,
+    max: s.max,
+    step: s.step ?? 0.01,
+    initial: initialOf(s) as number,
+    curve: s.curve,
+    value: numberOf(p, id),
+    dim: p.dim,
+    onChange: (v: number, gesture: string, hurry: boolean) => change(p, { [id]: v }, gesture, hurry),
+    onReset: () => studio.edit({ op: 'reset', station: p.kind.station, kind: p.name, setting: id }),
+  }
+}
+
+/** The marks of the channels, the only colours beside the pictures. */
+export const channelMarks: Record<string, string> = { Red: '#c8524a', Green: '#57a05c', Blue: '#5580d0' }
