@@ -182,7 +182,8 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 	if err != nil {
 		return nil, err
 	}
-	was, is, share := skins(then, now, skin.Weight)
+	weight := skin.Weight()
+	was, is, share := skins(then, now, weight)
 	m := &SkinMove{Share: share, Back: map[string]float64{}}
 	if share < leastSkin {
 		return m, nil
@@ -202,7 +203,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 		if err != nil {
 			return [3]float64{}, err
 		}
-		_, is, _ := skins(then, f, skin.Weight)
+		_, is, _ := skins(then, f, weight)
 		return is, nil
 	})
 	return m, err

@@ -56,10 +56,13 @@ func (s *Skin) weight() func(l, a, b float32) float32 {
 	}
 }
 
-// Weight is how much of a skin a colour is, 0…1.
-func (s *Skin) Weight(c [3]float64) float64 {
-	l, a, b := Lab(c)
-	return float64(s.weight()(float32(l), float32(a), float32(b)))
+// Weight returns how much of a skin a colour is, 0…1.
+func (s *Skin) Weight() func(c [3]float64) float64 {
+	weight := s.weight()
+	return func(c [3]float64) float64 {
+		l, a, b := Lab(c)
+		return float64(weight(float32(l), float32(a), float32(b)))
+	}
 }
 
 // Rows sets m to the weights of rows of colours.

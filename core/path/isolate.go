@@ -53,6 +53,9 @@ func (l *Look) WithoutStation(s Station) *Look {
 // Upto is the look as it is before a step of it acts: the step and those after it in its station are off.
 func (l *Look) Upto(s Station, name string) *Look {
 	c := l.Clone()
+	if _, err := c.Ensure(s, name); err != nil { // one that is not there yet has a place all the same
+		return c
+	}
 	if st := c.Stations[s]; st != nil {
 		after := false
 		for _, p := range st.Steps {
