@@ -40,7 +40,12 @@ func main() {
 	only := flag.String("vectors", "", "one form of the kernels only")
 	rounds := flag.Int("rounds", 5, "frames a turn; medians count")
 	hands := flag.Bool("drag", false, "time dragging over the socket alone")
+	alone := flag.Bool("steps", false, "time each correction and matte alone")
 	flag.Parse()
+	if *alone {
+		steps()
+		return
+	}
 	if *hands {
 		if err := drag(); err != nil {
 			fmt.Fprintln(os.Stderr, "bench:", err)
@@ -81,6 +86,7 @@ func main() {
 			fmt.Println("ffmpeg is not at hand: no comparison with its chain")
 		}
 	}
+	steps()
 	if err := drag(); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)

@@ -45,7 +45,9 @@ func reload(t *testing.T, s *Studio, shot *library.Shot) *library.Shot {
 }
 
 // patch is the mean of the middle of the i-th reflectance of the chart, in a picture of its full size.
-func patch(f *frame.Frame, i int) [3]float64 { return around(f, 60+120*(i%15)+56, 350+150*(i/15)+70, 20) }
+func patch(f *frame.Frame, i int) [3]float64 {
+	return around(f, 60+120*(i%15)+56, 350+150*(i/15)+70, 20)
+}
 
 // What is picked becomes neutral, under the cast of a step before.
 func TestPickNeutralMakesItNeutral(t *testing.T) {

@@ -38,6 +38,9 @@ func (s *Studio) entering(ctx context.Context, c *scene, st path.Station, step s
 		compile = path.CompileDraft
 	}
 	raster, _ := c.view.window(c.shot.Width, c.shot.Height)
+	if st == path.Negative { // its mattes go by the light before it
+		st = path.Lens
+	}
 	plan, err := compile(ctx, c.look.Upto(st, step), raster, st)
 	if err != nil {
 		return nil, err

@@ -166,6 +166,9 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 	if err != nil {
 		return nil, err
 	}
+	if c.look.Step(st, step) == nil {
+		return nil, Bad("the skin guard is not in use")
+	}
 	raster, _ := v.window(c.shot.Width, c.shot.Height)
 	leaving := func(l *path.Look) (*frame.Frame, error) {
 		plan, err := path.CompileDraft(ctx, l, raster, st)
@@ -182,8 +185,12 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 	if err != nil {
 		return nil, err
 	}
+	cover, err := c.look.Cover(ctx, st, step, then, v.Frame)
+	if err != nil {
+		return nil, err
+	}
 	weight := skin.Weight()
-	was, is, share := skins(then, now, weight)
+	was, is, share := skins(then, now, cover, weight)
 	m := &SkinMove{Share: share, Back: map[string]float64{}}
 	if share < leastSkin {
 		return m, nil
@@ -203,7 +210,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 		if err != nil {
 			return [3]float64{}, err
 		}
-		_, is, _ := skins(then, f, weight)
+		_, is, _ := skins(then, f, cover, weight)
 		return is, nil
 	})
 	return m, err
@@ -241,13 +248,14 @@ func (s *Studio) putBack(c *scene, st path.Station, step string, was, is [3]floa
 	return back, nil
 }
 
-// skins are the mean colours of what is skin in the first of two pictures, in both, and its share of the picture.
-func skins(a, b *frame.Frame, weight func([3]float64) float64) (was, is [3]float64, share float64) {
+// skins are the mean colours of what is skin in the first of two pictures, in both, and its share of the picture;
+// only what a step's matte covers counts.
+func skins(a, b, cover *frame.Frame, weight func([3]float64) float64) (was, is [3]float64, share float64) {
 	sum := 0.0
 	for y := range a.H {
 		for x := range a.W {
 			p := a.At(x, y)
-			w := weight(p)
+			w := weight(p) * float64(cover.Row(0, y)[x])
 			if w == 0 {
 				continue
 			}

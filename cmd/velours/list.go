@@ -14,7 +14,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"list", "encodings|displays|stocks|media|kinds|looks [--json]", "List what there is, by id.", list})
+	commands = append(commands, command{"list", "encodings|displays|stocks|media|kinds|mattes|looks [--json]", "List what there is, by id.", list})
 }
 
 // listed is one thing that can be named.
@@ -23,6 +23,8 @@ type listed struct {
 	Label string `json:"label"`
 	Note  string `json:"note,omitempty"`
 	*path.Kind
+	// Settings are those of a kind, of step or of matte.
+	Settings []path.Setting `json:"settings,omitempty"`
 }
 
 func list(_ context.Context, args []string, out io.Writer) error {
@@ -55,12 +57,16 @@ func list(_ context.Context, args []string, out io.Writer) error {
 		}
 	case "kinds":
 		for _, k := range path.Kinds() {
-			items = append(items, listed{ID: k.Path(), Label: k.Label, Note: k.Purpose, Kind: k})
+			items = append(items, listed{ID: k.Path(), Label: k.Label, Note: k.Purpose, Kind: k, Settings: k.Settings})
+		}
+	case "mattes":
+		for _, k := range path.MatteKinds() {
+			items = append(items, listed{ID: k.ID, Label: k.Label, Note: k.Purpose, Settings: k.Settings})
 		}
 	case "looks":
 		items = append(items, shippedLooks()...)
 	default:
-		return studio.Bad("list what? encodings, displays, stocks, media, kinds or looks, not %q", what)
+		return studio.Bad("list what? encodings, displays, stocks, media, kinds, mattes or looks, not %q", what)
 	}
 	if *asJSON {
 		e := json.NewEncoder(out)

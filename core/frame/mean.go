@@ -15,9 +15,10 @@ func Mean(ctx context.Context, src *Frame, radius float64) (*Frame, error) {
 	across := Get(src.W, src.H, src.Planes)
 	defer across.Release()
 	if err := Bands(ctx, src.H, 16, func(y0, y1 int) {
+		line := make([]float32, src.W+2*int(radius)+2)
 		for p := range src.Planes {
 			for y := y0; y < y1; y++ {
-				meanRow(across.Row(p, y), src.Row(p, y), radius)
+				meanRow(across.Row(p, y), src.Row(p, y), line, radius)
 			}
 		}
 	}); err != nil {
@@ -38,16 +39,24 @@ func reach(radius float64) (whole int, share, scale float64) {
 	return whole, radius - float64(whole), 1 / (2*radius + 1)
 }
 
-func meanRow(dst, src []float32, radius float64) {
+// meanRow averages a row; line is scratch, to hold the row with what goes on beside its ends.
+func meanRow(dst, src, line []float32, radius float64) {
 	n, share, scale := reach(radius)
-	at := func(x int) float64 { return float64(src[min(max(x, 0), len(src)-1)]) }
-	sum := 0.0
-	for x := -n; x <= n; x++ {
-		sum += at(x)
+	line = line[:len(src)+2*n+2]
+	copy(line[n+1:], src)
+	for i := range n + 1 {
+		line[i], line[len(line)-1-i] = src[0], src[len(src)-1]
 	}
+	sum := 0.0
+	for _, v := range line[1 : 2*n+2] {
+		sum += float64(v)
+	}
+	// of sample x: line[x] and line[x+2n+2] are the outermost, line[x+1] to line[x+2n+1] count whole
+	ends := line[2*n+2:]
 	for x := range dst {
-		dst[x] = float32((sum + share*(at(x-n-1)+at(x+n+1))) * scale)
-		sum += at(x+n+1) - at(x-n)
+		a, b := float64(line[x]), float64(ends[x])
+		dst[x] = float32((sum + share*(a+b)) * scale)
+		sum += b - float64(line[x+1])
 	}
 }
 
@@ -61,7 +70,9 @@ func meanDown(dst, src *Frame, p, y0, y1 int, radius float64, sum []float64) {
 		}
 	}
 	for y := y0; y < y1; y++ {
-		d, before, next, last := dst.Row(p, y), row(y-n-1), row(y+n+1), row(y-n)
+		d := dst.Row(p, y)
+		before, next, last := row(y - n - 1)[:len(d)], row(y + n + 1)[:len(d)], row(y - n)[:len(d)]
+		sum := sum[:len(d)]
 		for x := range d {
 			d[x] = float32((sum[x] + share*(float64(before[x])+float64(next[x]))) * scale)
 			sum[x] += float64(next[x]) - float64(last[x])

@@ -115,23 +115,21 @@ func (f *Families) Op() Op {
 	at := func(h float64) float64 { return shifts[int(h/360*roundSteps+0.5)%roundSteps] * math.Pi / 180 }
 	sin, cos := newRound(func(h float64) float64 { return math.Sin(at(h)) }), newRound(func(h float64) float64 { return math.Cos(at(h)) })
 	sat, density := mean(f.Saturation), mean(f.Density)
-	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+	return labOp{func(l, a, b, _ float32) (float32, float32, float32, bool) {
 		if l <= 0 || a == 0 && b == 0 {
-			return l, a, b, false
+			return a, b, 0, false
 		}
 		h := angle(a, b)
 		s, c, k, d := sin.at(h), cos.at(h), sat.at(h), density.at(h)
 		if s == 0 && k == 1 && d == 0 {
-			return l, a, b, false
+			return a, b, 0, false
 		}
 		if d != 0 {
-			c2 := (a*a + b*b) / (l * l)
-			d *= c2 / (c2 + strong*strong)
-			light := float32(math.Exp2(float64(-d) / 3))
-			l *= light
-			k *= light * (1 + richer*d)
+			c2 := a*a + b*b
+			d *= c2 / (c2 + strong*strong*l*l)
+			k *= 1 + richer*d
 		}
-		return l, (a*c - b*s) * k, (a*s + b*c) * k, true
+		return (a*c - b*s) * k, (a*s + b*c) * k, -d, true
 	}}
 }
 
@@ -147,11 +145,8 @@ func (o *Keep) Op() Op {
 	lose := newRound(func(h float64) float64 {
 		return o.Amount * smooth((math.Abs(apart(h, o.Hue))-o.Width)/max(o.Soft, 1))
 	})
-	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+	return labOp{func(_, a, b, _ float32) (float32, float32, float32, bool) {
 		k := lose.at(angle(a, b))
-		if k == 0 {
-			return l, a, b, false
-		}
-		return l, a * (1 - k), b * (1 - k), true
+		return a * (1 - k), b * (1 - k), 0, k != 0
 	}}
 }

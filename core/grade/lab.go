@@ -59,8 +59,9 @@ func Hue(c [3]float64) (hue, chroma float64) {
 	return degrees(float32(a), float32(b)), math.Hypot(a, b) / l
 }
 
-// a labShift changes a colour in Oklab; chroma is that over lightness. It tells whether it did.
-type labShift func(l, a, b float32) (l2, a2, b2 float32, moved bool)
+// a labShift changes a colour in Oklab, whose tone is t stops from mid grey: it gives the colour's a and b anew, and
+// stops of light by which all of it then moves. It tells whether it did anything.
+type labShift func(l, a, b, t float32) (a2, b2, light float32, moved bool)
 
 // labOp runs a shift over rows. Colours that do not move are left to the bit.
 type labOp struct{ shift labShift }
@@ -102,22 +103,33 @@ func cubeRoot(row, t []float32) {
 
 // Rows implements Op.
 func (o labOp) Rows(w int) func(r, g, b []float32) {
-	var s [4][]float32
+	var s [5][]float32
 	for i := range s {
 		s[i] = scratch(w)
 	}
 	moved := make([]bool, w)
 	return func(red, green, blue []float32) {
 		n := len(red)
-		l, a, b, t := s[0][:n], s[1][:n], s[2][:n], s[3][:n]
+		l, a, b, t, light := s[0][:n], s[1][:n], s[2][:n], s[3][:n], s[4][:n]
 		labRows(l, a, b, red, green, blue, t)
-		any := false
-		for i := range l {
-			l[i], a[i], b[i], moved[i] = o.shift(l[i], a[i], b[i])
+		labTones(t, l)
+		any, lit := false, false
+		for i, v := range l {
+			a[i], b[i], light[i], moved[i] = o.shift(v, a[i], b[i], t[i])
 			any = any || moved[i]
+			lit = lit || light[i] != 0
+			light[i] *= 1.0 / 3
 		}
 		if !any {
 			return
+		}
+		if lit { // light times k is lightness times the cube root of k
+			vec.Exp2(light, light)
+			for i, k := range light {
+				l[i] *= k
+				a[i] *= k
+				b[i] *= k
+			}
 		}
 		vec.Matrix(l, a, b, &fromLab12)
 		for i := range l {
@@ -134,12 +146,12 @@ func (o labOp) Rows(w int) func(r, g, b []float32) {
 	}
 }
 
-// labTone is the tone of an Oklab lightness in stops from mid grey.
-func labTone(l float32) float32 {
-	if l <= 0 {
-		return -20
+// labTones sets t to the tones of Oklab lightnesses, in stops from mid grey.
+func labTones(t, l []float32) {
+	vec.Log2(t, l, 0.005)
+	for i := range t {
+		t[i] = 3*t[i] - log2Grey
 	}
-	return 3*log2(l) - log2Grey
 }
 
 // degrees is the angle of a, b, 0 to 360, good to a thousandth of a degree.
@@ -172,6 +184,3 @@ func angle(a, b float32) float32 {
 	}
 	return u
 }
-
-// log2 is near enough for weights: within 1e-4 (a quadratic over the mantissa, twice).
-func log2(x float32) float32 { return float32(math.Log2(float64(x))) }

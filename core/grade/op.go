@@ -46,6 +46,12 @@ func stops(t, y []float32) {
 	}
 }
 
+// Tones sets t to the stops from mid grey of rows of light.
+func Tones(t, r, g, b []float32) {
+	luminance(t, r, g, b)
+	stops(t, t)
+}
+
 var log2Grey = float32(math.Log2(Grey))
 
 // scratch is a row with room for whole vectors.

@@ -14,25 +14,20 @@ func (s *Saturation) Op() Op {
 	})
 	byTone := s.Dark != 1 || s.Light != 1
 	all, muted, strong := float32(s.All), float32(s.Muted-1), float32(s.Strong-1)
-	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
 		if l <= 0 {
-			return l, a, b, false
+			return a, b, 0, false
 		}
 		k := all
 		if byTone {
-			u := min(max((labTone(l)-rampLo)*(1/rampStep), 0), float32(len(tone.y)-2))
-			i := int(u)
-			k = tone.y[i] + (tone.y[i+1]-tone.y[i])*(u-float32(i))
+			k = tone.at(t)
 		}
 		if muted != 0 || strong != 0 {
 			// a chroma of 0.1 lies between the muted and the strong
 			over := smooth32((a*a + b*b) / (l * l) * 50)
 			k *= (1 + muted*(1-over)) * (1 + strong*over)
 		}
-		if k == 1 {
-			return l, a, b, false
-		}
-		return l, a * k, b * k, true
+		return a * k, b * k, 0, k != 1
 	}}
 }
 
@@ -49,16 +44,11 @@ func (s *Split) Op() Op {
 		})
 	}
 	da, db := part(math.Cos), part(math.Sin)
-	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
+	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
 		if l <= 0 {
-			return l, a, b, false
+			return a, b, 0, false
 		}
-		u := min(max((labTone(l)-rampLo)*(1/rampStep), 0), float32(len(da.y)-2))
-		i, f := int(u), u-float32(int(u))
-		x, y := da.y[i]+(da.y[i+1]-da.y[i])*f, db.y[i]+(db.y[i+1]-db.y[i])*f
-		if x == 0 && y == 0 {
-			return l, a, b, false
-		}
-		return l, a + l*x, b + l*y, true
+		x, y := da.at(t), db.at(t)
+		return a + l*x, b + l*y, 0, x != 0 || y != 0
 	}}
 }

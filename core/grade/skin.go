@@ -34,24 +34,24 @@ type Skin struct{ Centre, Width, Low, High float64 }
 var UsualSkin = Skin{Centre: 0, Width: 16, Low: -5, High: 3.5}
 
 // weight is how much of a skin an Oklab colour is.
-func (s *Skin) weight() func(l, a, b float32) float32 {
+func (s *Skin) weight() func(l, a, b, t float32) float32 {
 	hue := newRound(func(h float64) float64 {
 		d := math.Abs(apart(h, SkinHue+s.Centre))
 		return 1 - smooth((d-s.Width)/(s.Width/2))
 	})
 	low, high := float32(s.Low), float32(s.High)
-	return func(l, a, b float32) float32 {
-		if l <= 0 {
+	return func(l, a, b, t float32) float32 {
+		c2 := a*a + b*b
+		if l <= 0 || c2 <= 0.03*0.03*l*l || c2 >= 0.24*0.24*l*l {
 			return 0
 		}
 		w := hue.at(angle(a, b))
 		if w == 0 {
 			return 0
 		}
-		c2 := (a*a + b*b) / (l * l)
 		// fades in from a chroma of 0.03 to 0.06, and out from 0.16 to 0.24; skins have 0.07 to 0.12
-		w *= smooth32((sqrt(c2)-0.03)*(1/0.03)) * (1 - smooth32((sqrt(c2)-0.16)*12.5))
-		t := labTone(l)
+		c := sqrt(c2) / l
+		w *= smooth32((c-0.03)*(1/0.03)) * (1 - smooth32((c-0.16)*12.5))
 		return w * smooth32(t-low+1) * (1 - smooth32(t-high))
 	}
 }
@@ -61,25 +61,26 @@ func (s *Skin) Weight() func(c [3]float64) float64 {
 	weight := s.weight()
 	return func(c [3]float64) float64 {
 		l, a, b := Lab(c)
-		return float64(weight(float32(l), float32(a), float32(b)))
+		return float64(weight(float32(l), float32(a), float32(b), float32(3*math.Log2(max(l, 0.005)))-log2Grey))
 	}
 }
 
 // Rows sets m to the weights of rows of colours.
-func (s *Skin) Rows(w int) func(m, r, g, b []float32) { return labWeight(w, s.weight()) }
+func (s *Skin) Rows(w int) func(m, r, g, b []float32) { return Weigh(w, s.weight()) }
 
-// labWeight runs a weight over rows.
-func labWeight(w int, weight func(l, a, b float32) float32) func(m, r, g, b []float32) {
+// Weigh runs a weight over rows: of a colour in Oklab, and its tone in stops from mid grey.
+func Weigh(w int, weight func(l, a, b, t float32) float32) func(m, r, g, b []float32) {
 	var s [4][]float32
 	for i := range s {
 		s[i] = scratch(w)
 	}
 	return func(m, red, green, blue []float32) {
 		n := len(red)
-		l, a, b := s[0][:n], s[1][:n], s[2][:n]
-		labRows(l, a, b, red, green, blue, s[3][:n])
-		for i := range l {
-			m[i] = weight(l[i], a[i], b[i])
+		l, a, b, t := s[0][:n], s[1][:n], s[2][:n], s[3][:n]
+		labRows(l, a, b, red, green, blue, t)
+		labTones(t, l)
+		for i, v := range l {
+			m[i] = weight(v, a[i], b[i], t[i])
 		}
 	}
 }
@@ -95,26 +96,36 @@ type Guard struct {
 func (g *Guard) Op() Op {
 	weight := g.weight()
 	at := float32(SkinHue / 360)
-	return labOp{func(l, a, b float32) (float32, float32, float32, bool) {
-		w := weight(l, a, b)
+	turned, line, chroma, light := float32(g.Hue/360), float32(g.Line), float32(g.Chroma-1), float32(g.Light)
+	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
+		w := weight(l, a, b, t)
 		if w == 0 {
-			return l, a, b, false
+			return a, b, 0, false
 		}
-		turn := w * float32(g.Hue/360)
-		if g.Line != 0 {
-			d := angle(a, b) - at
-			d -= float32(math.Round(float64(d)))
-			turn -= w * float32(g.Line) * d
+		turn := w * turned
+		if line != 0 {
+			d := angle(a, b) - at // hues near the line alone have a weight
+			if d > 0.5 {
+				d--
+			} else if d < -0.5 {
+				d++
+			}
+			turn -= w * line * d
 		}
-		k := 1 + w*float32(g.Chroma-1)
-		light := float32(math.Exp2(float64(w) * g.Light / 3))
-		if turn == 0 && k == 1 && light == 1 {
-			return l, a, b, false
+		k := 1 + w*chroma
+		if turn == 0 && k == 1 && light == 0 {
+			return a, b, 0, false
 		}
-		sin, cos := math.Sincos(float64(turn) * 2 * math.Pi)
-		s, c := float32(sin)*k*light, float32(cos)*k*light
-		return l * light, a*c - b*s, a*s + b*c, true
+		s, c := sinCos(turn)
+		return (a*c - b*s) * k, (a*s + b*c) * k, w * light, true
 	}}
+}
+
+// sinCos is the sine and cosine of less than a fifth of a turn, by their series to the eighth power; good to 2e-5.
+func sinCos(turn float32) (s, c float32) {
+	x := turn * (2 * math.Pi)
+	q := x * x
+	return x * (1 - q*(1.0/6-q*(1.0/120-q*(1.0/5040)))), 1 - q*(1.0/2-q*(1.0/24-q*(1.0/720-q*(1.0/40320))))
 }
 
 func smooth32(u float32) float32 {

@@ -69,8 +69,7 @@ func tones(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	return out, frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			t := out.Row(0, y)
-			luminance(t, src.Row(0, y), src.Row(1, y), src.Row(2, y))
-			stops(t, t)
+			Tones(t, src.Row(0, y), src.Row(1, y), src.Row(2, y))
 			for x, v := range t {
 				t[x] = min(max(v, -12), 12)
 			}

@@ -2,23 +2,12 @@ package grade
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"math/rand/v2"
 	"testing"
 
 	"velours/core/frame"
 )
-
-func fmtFloat(v float64) string { return fmt.Sprint(float32(v)) }
-
-func parse3(t *testing.T, text string) (out [3]float64) {
-	t.Helper()
-	if _, err := fmt.Sscan(text, &out[0], &out[1], &out[2]); err != nil {
-		t.Fatalf("no three numbers: %q", text)
-	}
-	return out
-}
 
 // picture is grey of stops given by f.
 func picture(w, h int, f func(x, y int) float64) *frame.Frame {
@@ -162,6 +151,17 @@ func TestVignette(t *testing.T) {
 			t.Fatalf("at %g it is %g, on a smaller raster %g", x, s, small)
 		}
 		last = s
+	}
+	for _, v := range []Vignette{v, {Stops: 1.5, Size: 1.5, Feather: 2, Round: 0.4, Angle: 30, X: 0, Y: 0.3}, {Stops: -4, Size: 0.2, Feather: 0.1, Round: 1, Angle: -50, X: 0.7, Y: 0.9}} {
+		row, rows := make([]float32, 640), v.Rows(640, 360)
+		for y := 0; y < 360; y += 37 {
+			rows(row, y, 0)
+			for x, k := range row {
+				if want := v.Stop(float64(x)+0.5, float64(y)+0.5, 640, 360); math.Abs(math.Log2(float64(k))-want) > 5e-3 {
+					t.Fatalf("%+v: at %d, %d it is %g stops by rows, %g by the formula", v, x, y, math.Log2(float64(k)), want)
+				}
+			}
+		}
 	}
 	v.Round = 1
 	if a, b := v.Stop(960+400, 540, 1920, 1080), v.Stop(960, 540+400, 1920, 1080); math.Abs(a-b) > 1e-9 {

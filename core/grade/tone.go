@@ -20,12 +20,22 @@ func newRamp(f func(t float64) float64) *ramp {
 }
 
 func (r *ramp) row(dst, t []float32) {
-	top := float32(len(r.y) - 2)
 	for i, v := range t {
-		u := min(max((v-rampLo)*(1/rampStep), 0), top)
-		k := int(u)
-		dst[i] = r.y[k] + (r.y[k+1]-r.y[k])*(u-float32(k))
+		dst[i] = r.at(v)
 	}
+}
+
+func (r *ramp) at(t float32) float32 {
+	u := (t - rampLo) * (1 / rampStep)
+	// not by min and max, which mind what is no number
+	if !(u > 0) {
+		return r.y[0]
+	}
+	if top := float32(len(r.y) - 2); u >= top {
+		return r.y[len(r.y)-2]
+	}
+	k := int(u)
+	return r.y[k] + (r.y[k+1]-r.y[k])*(u-float32(k))
 }
 
 // By says what a tone scale goes by.

@@ -11,27 +11,44 @@ import (
 type Tone struct{ Low, High, Soft float64 }
 
 // Rows implements Part.
-func (k Tone) Rows(Size) func(m []float32, y, x0 int, r, g, b []float32) {
+func (k Tone) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	t := make([]float32, s.W, s.W+16)
+	in := span(k.Low, k.High, k.Soft)
 	return func(m []float32, _, _ int, r, g, b []float32) {
-		for i := range m {
-			m[i] = float32(between(grade.Stops(light(r[i], g[i], b[i])), k.Low, k.High, k.Soft))
+		t := t[:len(m)]
+		grade.Tones(t, r, g, b)
+		for i, v := range t {
+			m[i] = in(v)
 		}
 	}
 }
 
-func light(r, g, b float32) float64 {
-	return grade.Luma[0]*float64(r) + grade.Luma[1]*float64(g) + grade.Luma[2]*float64(b)
-}
-
-// between is 1 from lo to hi, and falls smoothly to 0 over soft on either side.
-func between(v, lo, hi, soft float64) float64 {
+// span is 1 from lo to hi, and falls smoothly to 0 over soft on either side.
+func span(lo, hi, soft float64) func(v float32) float32 {
+	a, b := float32(lo), float32(hi)
 	if soft <= 0 {
-		if v < lo || v > hi {
+		return func(v float32) float32 {
+			if v < a || v > b {
+				return 0
+			}
+			return 1
+		}
+	}
+	k := float32(1 / soft)
+	return func(v float32) float32 {
+		if v >= a && v <= b {
+			return 1
+		}
+		d := (a - v) * k
+		if v > b {
+			d = (v - b) * k
+		}
+		if !(d < 1) {
 			return 0
 		}
-		return 1
+		d = 1 - d
+		return d * d * (3 - 2*d)
 	}
-	return ease(1-(lo-v)/soft) * ease(1-(v-hi)/soft)
 }
 
 // ease rises from 0 at 0 to 1 at 1, level at both.
@@ -50,18 +67,20 @@ type Colour struct {
 }
 
 // Rows implements Part.
-func (k Colour) Rows(Size) func(m []float32, y, x0 int, r, g, b []float32) {
-	return func(m []float32, _, _ int, r, g, b []float32) {
-		for i := range m {
-			c := [3]float64{float64(r[i]), float64(g[i]), float64(b[i])}
-			w := between(grade.Stops(light(r[i], g[i], b[i])), k.Low, k.High, 2*k.Soft)
-			if w > 0 {
-				hue, chroma := grade.Hue(c)
-				w *= between(math.Abs(math.Remainder(hue-k.Hue, 360)), -1, k.Width, 40*k.Soft) * between(chroma, k.LowChroma, k.HighChroma, 0.1*k.Soft)
-			}
-			m[i] = float32(w)
+func (k Colour) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	tone, wide, strong := span(k.Low, k.High, 2*k.Soft), span(-1, k.Width, 40*k.Soft), span(k.LowChroma, k.HighChroma, 0.1*k.Soft)
+	hue := grade.NewRound(func(h float64) float64 { return float64(wide(float32(math.Abs(math.Remainder(h-k.Hue, 360))))) })
+	rows := grade.Weigh(s.W, func(l, a, b, t float32) float32 {
+		w := tone(t)
+		if w == 0 || l <= 0 {
+			return 0
 		}
-	}
+		if w *= strong(float32(math.Sqrt(float64(a*a+b*b))) / l); w == 0 {
+			return 0
+		}
+		return w * hue.Of(a, b)
+	})
+	return func(m []float32, _, _ int, r, g, b []float32) { rows(m, r, g, b) }
 }
 
 // Picked covers what is like a colour picked from the picture: as far as Tolerance away, fading over Softness
@@ -75,48 +94,62 @@ type Picked struct {
 
 // Rows implements Part. Colours are compared in Oklab, brightness and channels in stops, six of them far apart;
 // hues by their angle, half a turn far apart, and the less the less there is of them.
-func (k Picked) Rows(Size) func(m []float32, y, x0 int, r, g, b []float32) {
-	far := k.distance()
-	return func(m []float32, _, _ int, r, g, b []float32) {
-		for i := range m {
-			m[i] = float32(between(far([3]float64{float64(r[i]), float64(g[i]), float64(b[i])}), -1, k.Tolerance, k.Softness))
-		}
-	}
-}
-
-func (k Picked) distance() func(c [3]float64) float64 {
+func (k Picked) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 	const stopsApart = 6
-	channel := func(i int) func(c [3]float64) float64 {
-		at := grade.Stops(k.Light[i])
-		return func(c [3]float64) float64 { return math.Abs(grade.Stops(c[i])-at) / stopsApart }
+	near := span(-1, k.Tolerance, k.Softness)
+	abs := func(v float32) float32 { return max(v, -v) }
+	tones := func(of func(t, r, g, b []float32)) func(m []float32, y, x0 int, r, g, b []float32) {
+		t := make([]float32, s.W, s.W+16)
+		at := [3][]float32{make([]float32, 1, 16), make([]float32, 1, 16), make([]float32, 1, 16)}
+		for i := range at {
+			at[i][0] = float32(k.Light[i])
+		}
+		of(t[:1], at[0], at[1], at[2])
+		picked := t[0]
+		return func(m []float32, _, _ int, r, g, b []float32) {
+			t := t[:len(m)]
+			of(t, r, g, b)
+			for i, v := range t {
+				m[i] = near(abs(v-picked) * (1.0 / stopsApart))
+			}
+		}
 	}
-	hue, chroma := grade.Hue(k.Light)
+	lab := func(far func(l, a, b float32) float32) func(m []float32, y, x0 int, r, g, b []float32) {
+		rows := grade.Weigh(s.W, func(l, a, b, _ float32) float32 { return near(far(l, a, b)) })
+		return func(m []float32, _, _ int, r, g, b []float32) { rows(m, r, g, b) }
+	}
+	chroma := func(l, a, b float32) float32 {
+		if l <= 0 {
+			return 0
+		}
+		return float32(math.Sqrt(float64(a*a+b*b))) / l
+	}
+	hue, strength := grade.Hue(k.Light)
 	switch k.Compare {
-	case "hue":
-		return func(c [3]float64) float64 {
-			h, s := grade.Hue(c)
-			return math.Abs(math.Remainder(h-hue, 360))/180 + 0.5*(1-ease(s/0.03))
-		}
-	case "chroma":
-		return func(c [3]float64) float64 { _, s := grade.Hue(c); return math.Abs(s-chroma) / 0.4 }
 	case "brightness":
-		at := grade.Stops(light(float32(k.Light[0]), float32(k.Light[1]), float32(k.Light[2])))
-		return func(c [3]float64) float64 {
-			return math.Abs(grade.Stops(light(float32(c[0]), float32(c[1]), float32(c[2])))-at) / stopsApart
-		}
+		return tones(grade.Tones)
 	case "red":
-		return channel(0)
+		return tones(func(t, r, _, _ []float32) { grade.Tones(t, r, r, r) })
 	case "green":
-		return channel(1)
+		return tones(func(t, _, g, _ []float32) { grade.Tones(t, g, g, g) })
 	case "blue":
-		return channel(2)
+		return tones(func(t, _, _, b []float32) { grade.Tones(t, b, b, b) })
+	case "hue":
+		apart := grade.NewRound(func(h float64) float64 { return math.Abs(math.Remainder(h-hue, 360)) / 180 })
+		return lab(func(l, a, b float32) float32 {
+			pale := 1 - min(chroma(l, a, b)*(1/0.03), 1)
+			return apart.Of(a, b) + 0.5*pale
+		})
+	case "chroma":
+		return lab(func(l, a, b float32) float32 { return abs(chroma(l, a, b)-float32(strength)) * (1 / 0.4) })
 	}
-	l, a, b := grade.Lab(k.Light)
-	return func(c [3]float64) float64 {
-		l2, a2, b2 := grade.Lab(c)
+	x, y, z := grade.Lab(k.Light)
+	l0, a0, b0 := float32(x), float32(y), float32(z)
+	return lab(func(l, a, b float32) float32 {
 		// chroma counts twice: the same paint in shade is nearer than another paint in light
-		return math.Sqrt((l2-l)*(l2-l) + 4*((a2-a)*(a2-a)+(b2-b)*(b2-b)))
-	}
+		l, a, b = l-l0, a-a0, b-b0
+		return float32(math.Sqrt(float64(l*l + 4*(a*a+b*b))))
+	})
 }
 
 // Skin covers what is skin.

@@ -196,8 +196,11 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 			for k := 1; k < top; k++ {
 				step := 1 << (k - 1)
 				last, next := spans[y][k-1], make([]float32, max(w+2*pad-(1<<k)+1, 0))
-				for i := range next {
-					next[i] = max(last[i], last[i+step])
+				more := last[step:]
+				for i := range next { // not by max, which minds what is no number
+					if next[i] = last[i]; more[i] > next[i] {
+						next[i] = more[i]
+					}
 				}
 				spans[y] = append(spans[y], next)
 			}
@@ -212,8 +215,15 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 				k := bits.Len(uint(2*r+1)) - 1
 				line := spans[q-from][k]
 				a, b := line[pad-r:], line[pad+r+1-1<<k:]
-				for x, v := range best {
-					best[x] = max(v, a[x], b[x])
+				a, b = a[:w], b[:w]
+				for x, v := range best[:w] {
+					if a[x] > v {
+						v = a[x]
+					}
+					if b[x] > v {
+						v = b[x]
+					}
+					best[x] = v
 				}
 			}
 			for x := range best {
@@ -230,9 +240,7 @@ func refine(ctx context.Context, m, src *frame.Frame, radius float64) (*frame.Fr
 	if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			t, r, g, b := tone.Row(0, y), src.Row(0, y), src.Row(1, y), src.Row(2, y)
-			for x := range t {
-				t[x] = float32(grade.Stops(grade.Luma[0]*float64(r[x]) + grade.Luma[1]*float64(g[x]) + grade.Luma[2]*float64(b[x])))
-			}
+			grade.Tones(t, r, g, b)
 		}
 	}); err != nil {
 		return nil, err

@@ -75,8 +75,8 @@ func (p Polygon) cover(s Size) []float32 {
 	if p.In <= 0 && p.Out <= 0 {
 		return area
 	}
-	w := float64(s.W)
-	reach := max(p.In, p.Out)*w + 1
+	in, out := p.pixels(s)
+	reach := max(in, out) + 1
 	for y := range s.H {
 		cy := float64(y) + 0.5
 		// the sides that come near this row
@@ -101,7 +101,7 @@ func (p Polygon) cover(s Size) []float32 {
 			if v > 0.5 {
 				d = -d
 			}
-			row[x] = float32(p.Feather.cover(d, w))
+			row[x] = float32(ease((out - d) / (in + out)))
 		}
 	}
 	return area

@@ -5,11 +5,9 @@ import "math"
 // Feather is how far a shape fades, inwards and outwards of its edge, as shares of the width.
 type Feather struct{ In, Out float64 }
 
-// cover is the coverage at a distance d pixels outside the edge (negative inside) of a picture w pixels
-// wide. A sharp edge is as soft as a pixel.
-func (f Feather) cover(d, w float64) float64 {
-	in, out := max(f.In*w, 0.5), max(f.Out*w, 0.5)
-	return ease((out - d) / (in + out))
+// pixels are the feather's widths in a picture. A sharp edge is as soft as a pixel.
+func (f Feather) pixels(s Size) (in, out float64) {
+	return max(f.In*float64(s.W), 0.5), max(f.Out*float64(s.W), 0.5)
 }
 
 // Placed is where a shape lies: its centre in shares of width and height, turned by Angle degrees.
@@ -27,9 +25,20 @@ func (p Placed) local(s Size) func(x, y float64) (float64, float64) {
 
 // outside runs a signed distance, in pixels, over rows.
 func outside(s Size, f Feather, distance func(x, y float64) float64) func(m []float32, y, x0 int, r, g, b []float32) {
+	in, out := f.pixels(s)
+	k := 1 / (in + out)
 	return func(m []float32, y, x0 int, _, _, _ []float32) {
 		for i := range m {
-			m[i] = float32(f.cover(distance(float64(x0+i)+0.5, float64(y)+0.5), float64(s.W)))
+			d := distance(float64(x0+i)+0.5, float64(y)+0.5)
+			switch {
+			case d >= out:
+				m[i] = 0
+			case d <= -in:
+				m[i] = 1
+			default:
+				u := (out - d) * k
+				m[i] = float32(u * u * (3 - 2*u))
+			}
 		}
 	}
 }
@@ -48,12 +57,14 @@ func (e Ellipse) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 	a, b := max(e.A*float64(s.W), 0.5), max(e.B*float64(s.W), 0.5)
 	return outside(s, e.Feather, func(x, y float64) float64 {
 		x, y = local(x, y)
-		q := math.Hypot(x/a, y/b)
-		slope := math.Hypot(x/(a*a), y/(b*b))
-		if slope == 0 {
+		u, v := x/a, y/b
+		q := u*u + v*v
+		if q == 0 {
 			return -min(a, b)
 		}
-		return (q - 1) * q / slope
+		q = math.Sqrt(q)
+		u, v = u/a, v/b
+		return (q - 1) * q / math.Sqrt(u*u+v*v)
 	})
 }
 
@@ -71,7 +82,10 @@ func (e Rectangle) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) 
 	return outside(s, e.Feather, func(x, y float64) float64 {
 		x, y = local(x, y)
 		x, y = math.Abs(x)-a, math.Abs(y)-b
-		return math.Hypot(max(x, 0), max(y, 0)) + min(max(x, y), 0)
+		if x <= 0 || y <= 0 {
+			return max(x, y)
+		}
+		return math.Sqrt(x*x + y*y)
 	})
 }
 

@@ -46,6 +46,8 @@ type filmParts struct {
 	table    *film.Through // in the medium's place
 	tableMix float64
 	lights   [3]float64
+	// haloMask and grainMask are where halation and grain act, nil for everywhere.
+	haloMask, grainMask *mask
 }
 
 // matrix multiplies scene light.
@@ -72,7 +74,7 @@ func (b *builder) correct(s Station, id string, op grade.Op, strength float64) {
 
 // area adds a spatial operation, inside the step's mask.
 func (b *builder) area(s Station, id string, strength float64, do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)) {
-	b.add(s, &areaOp{id, float32(strength), b.mask, do})
+	b.add(s, &areaOp{id: id, strength: float32(strength), mask: b.mask, do: do})
 }
 
 func (b *builder) add(s Station, op operation) {

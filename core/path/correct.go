@@ -128,6 +128,8 @@ type areaOp struct {
 	id       string
 	strength float32
 	mask     *mask
+	// light, if set, is the negative whose exposure the picture is: the mask goes by the light before it.
+	light *film.Negative
 	// do makes the whole effect; cover is the mask's coverage, nil without one.
 	do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)
 }
@@ -136,7 +138,7 @@ func (o *areaOp) key() string   { return fmt.Sprintf("%s*%g%s", o.id, o.strength
 func (o *areaOp) uniform() bool { return false }
 func (o *areaOp) at(frame int) operation {
 	if m := o.mask.at(frame); m != o.mask {
-		return &areaOp{o.id, o.strength, m, o.do}
+		return &areaOp{o.id, o.strength, m, o.light, o.do}
 	}
 	return o
 }
@@ -145,7 +147,7 @@ func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 	var cover *frame.Frame
 	if o.mask != nil {
 		var err error
-		if cover, err = o.mask.matte.Frame(ctx, src); err != nil {
+		if cover, err = o.mask.over(ctx, src, o.light); err != nil {
 			return nil, err
 		}
 		defer cover.Release()
@@ -168,6 +170,62 @@ func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 	})
 }
 
+// over is the coverage of a picture of scene light, or of the exposure that a negative makes of it.
+func (m *mask) over(ctx context.Context, src *frame.Frame, of *film.Negative) (*frame.Frame, error) {
+	if of == nil {
+		return m.matte.Frame(ctx, src)
+	}
+	light, err := fuse(ctx, []pointwise{&matrixOp{of.Exposure.Inverse()}}, src, 0, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	defer light.Release()
+	return m.matte.Frame(ctx, light)
+}
+
+// grainInOp develops, and adds grain inside a mask that goes by the light before the film.
+type grainInOp struct {
+	develop *developOp
+	grain   *grainOp
+	mask    *mask
+	number  int // of the frame that grain is of
+}
+
+func (o *grainInOp) key() string {
+	return fmt.Sprintf("%s;%s%s#%d", o.develop.key(), o.grain.key(), o.mask.key(), o.number)
+}
+func (o *grainInOp) uniform() bool { return false }
+func (o *grainInOp) at(frame int) operation {
+	if m := o.mask.at(frame); m != o.mask {
+		return &grainInOp{o.develop, o.grain, m, o.number}
+	}
+	return o
+}
+
+func (o *grainInOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+	cover, err := o.mask.over(ctx, src, o.develop.neg)
+	if err != nil {
+		return nil, err
+	}
+	defer cover.Release()
+	smooth, err := fuse(ctx, []pointwise{o.develop}, src, o.number, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	defer smooth.Release()
+	out, err := fuse(ctx, []pointwise{o.grain}, smooth, o.number, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	return out, frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			for p := range 3 {
+				mixBy(out.Row(p, y), smooth.Row(p, y), cover.Row(0, y), 1)
+			}
+		}
+	})
+}
+
 // vignetteOp lets light fall off towards the edge.
 type vignetteOp struct {
 	v    grade.Vignette
@@ -177,9 +235,9 @@ type vignetteOp struct {
 func (o *vignetteOp) key() string   { return fmt.Sprintf("vignette%v", o.v) }
 func (o *vignetteOp) uniform() bool { return true } // it commutes with a matrix
 func (o *vignetteOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
-	gain := make([]float32, w, w+16)
+	gain, row := make([]float32, w, w+16), o.v.Rows(o.size.W, o.size.H)
 	return func(y int, c [3][]float32) {
-		o.v.Row(gain, y, x0, o.size.W, o.size.H)
+		row(gain, y, x0)
 		for i := range c {
 			for x, k := range gain {
 				c[i][x] *= k

@@ -90,8 +90,10 @@ type Kind struct {
 	Wants string `json:"wants,omitempty"`
 	// Spatial kinds need neighbouring pixels, or their place, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`
-	// Many kinds can stand several times in their station, in any order, each with a matte.
+	// Many kinds can stand several times in their station, in any order.
 	Many bool `json:"many,omitempty"`
+	// Masks kinds take a matte; all that can stand several times do.
+	Masks bool `json:"masks,omitempty"`
 	// Shelf is where the kind stands in the list of what can be added; the desk shows the others always.
 	Shelf string `json:"shelf,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.
@@ -135,7 +137,12 @@ var kinds []*Kind
 
 // declare is called by each kind's file; the order of the files' calls in kinds.go is the order
 // of the cards on the desk, and of action.
-func declare(list ...*Kind) { kinds = append(kinds, list...) }
+func declare(list ...*Kind) {
+	for _, k := range list {
+		k.Masks = k.Masks || k.Many
+	}
+	kinds = append(kinds, list...)
+}
 
 // Kinds lists every kind in order of action.
 func Kinds() []*Kind { return kinds }

@@ -186,7 +186,7 @@ func skinKind() *Kind {
 			dial("hue", "Hue", "°", -30, 30, 0, 0.2, "Turns the hue of skin."),
 			dial("chroma", "Chroma", "%", 40, 180, 100, 1, "How strong its colour is."),
 			dial("light", "Light", "stops", -1.5, 1.5, 0, 0.02, "Its brightness."),
-			dial("line", "To the skin line", "%", 0, 100, 0, 1, "Draws every hue of skin towards the skin line. Under 40: skins differ."),
+			dial("line", "To skin line", "%", 0, 100, 0, 1, "Draws every hue of skin towards the skin line. Under 40: skins differ."),
 			dial("smooth", "Smooth", "%", 0, 100, 0, 1, "Takes fine texture off skin alone. A little; at 100 it is wax."),
 		}, skinRange()),
 		grade: func(v values) grade.Op {

@@ -83,7 +83,7 @@ func gaugeChoices() []Choice {
 }
 
 var halationKind = &Kind{
-	ID: "halation", Station: Negative, Label: "Halation", Mixes: true, Film: true, Spatial: true, Lead: []string{"amount"}, Wants: "bright", Still: still("no light returns at 0 %", 0, "amount"),
+	ID: "halation", Station: Negative, Label: "Halation", Mixes: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, Wants: "bright", Still: still("no light returns at 0 %", 0, "amount"),
 	Purpose: "Light that passed the layers comes back from the film's base and exposes them again: a red glow around what is bright.",
 	Settings: []Setting{
 		{
@@ -99,13 +99,13 @@ var halationKind = &Kind{
 	apply: func(b *builder, v values, s float64) {
 		if a := v.number("amount") / 100 * s; a > 0 {
 			b.film.on = true
-			b.film.halation, b.film.backing = a, v.number("backing")/100
+			b.film.halation, b.film.backing, b.film.haloMask = a, v.number("backing")/100, b.mask
 		}
 	},
 }
 
 var grainKind = &Kind{
-	ID: "grain", Station: Negative, Label: "Grain", Mixes: true, Film: true, Spatial: true, Lead: []string{"amount"}, Still: still("no grain at 0 %", 0, "amount"),
+	ID: "grain", Station: Negative, Label: "Grain", Mixes: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, Still: still("no grain at 0 %", 0, "amount"),
 	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet lights, without being told.",
 	Settings: []Setting{
 		{
@@ -127,7 +127,7 @@ var grainKind = &Kind{
 	},
 	apply: func(b *builder, v values, s float64) {
 		if a := v.number("amount") / 100 * s; a > 0 {
-			b.film.on = true
+			b.film.on, b.film.grainMask = true, b.mask
 			b.film.grain, b.film.cloud = a, v.number("size")/100
 			b.film.link, b.film.seed = v.number("link")/100, uint64(v.number("seed"))
 		}

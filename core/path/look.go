@@ -140,7 +140,7 @@ func (l *Look) checkStep(s Station, p *Step) error {
 	if p.Matte == nil {
 		return nil
 	}
-	if !k.Many {
+	if !k.Masks {
 		return fmt.Errorf("%s takes no matte", k.Path())
 	}
 	if l.Mattes[*p.Matte] == nil {

@@ -55,10 +55,15 @@ func flat(w, h int) given {
 func TestStepsActInsideTheirMatte(t *testing.T) {
 	const w, h = 192, 108
 	for _, k := range Kinds() {
-		if !k.Many {
+		if !k.Masks {
 			continue
 		}
 		l := shaped(t, &MattePart{Kind: "rectangle", Settings: map[string]any{"a": 20.0, "b": 20.0, "in": 0.0, "out": 0.0}})
+		if k.Film {
+			if err := l.Set("negative.stock.id", "serein-500t"); err != nil {
+				t.Fatal(err)
+			}
+		}
 		act(t, l, k)
 		var src Source = scene{w, h}
 		if err := l.Set("intake.encoding.id", "logc3"); err != nil {

@@ -134,14 +134,28 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		return p, nil
 	}
 	if f.halation > 0 {
-		halo := f.halo()
+		halo, perMM := f.halo(), float64(r.W)/f.width
 		halo.Quick = size == film.DraftTableSize
-		p.spatial(&halationOp{halo, float64(r.W) / f.width})
+		op := &halationOp{halo, perMM}
+		if f.haloMask == nil {
+			p.spatial(op)
+		} else {
+			p.spatial(&areaOp{id: op.key(), strength: 1, mask: f.haloMask, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+				return op.run(ctx, src)
+			}})
+		}
 	}
-	p.point(newDevelop(n))
 	if f.grain > 0 {
 		set := f.grainSetting(r.W)
-		p.point(&grainOp{set, generatorOf(set)})
+		op := &grainOp{set, generatorOf(set)}
+		if f.grainMask == nil {
+			p.point(newDevelop(n))
+			p.point(op)
+		} else {
+			p.spatial(&grainInOp{newDevelop(n), op, f.grainMask, 0})
+		}
+	} else {
+		p.point(newDevelop(n))
 	}
 	if at == Negative.index() {
 		return p, nil
@@ -249,8 +263,8 @@ func (p *Plan) point(op pointwise) {
 
 func (p *Plan) spatial(op spatial) { p.passes, p.closed = append(p.passes, pass{area: op}), false }
 
-// at are the passes for a frame of the shot.
-func (p *Plan) at(n int) []pass {
+// at are the passes for a frame of the shot, with what moves at a number.
+func (p *Plan) at(n, number int) []pass {
 	out := p.passes
 	own := func(i int) *pass { // copied before it is changed
 		if &out[0] == &p.passes[0] {
@@ -263,6 +277,9 @@ func (p *Plan) at(n int) []pass {
 			if op := f.at(n); op != operation(s.area) {
 				own(i).area = op.(spatial)
 			}
+		}
+		if g, ok := out[i].area.(*grainInOp); ok {
+			own(i).area = &grainInOp{g.develop, g.grain, g.mask, number}
 		}
 		points := s.points
 		for k, op := range s.points {

@@ -259,12 +259,3 @@ func TestUnsoundLightIsMadeSound(t *testing.T) {
 		}
 	}
 }
-
-func kindAt(t *testing.T, s Station, id string) *Kind {
-	t.Helper()
-	k, err := FindKind(s, id)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return k
-}

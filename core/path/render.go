@@ -93,7 +93,7 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 	if r.budget == 0 {
 		mine = at
 	}
-	passes := p.at(n)
+	passes := p.at(n, number)
 	for i := 0; i < len(passes); i++ {
 		s := passes[i]
 		if mine != nil && p.region.whole() {

@@ -36,18 +36,36 @@ func reference() string {
 				continue
 			}
 			fmt.Fprintf(&b, "\n### %s\n\n%s\n\n| setting | unit and range | default | |\n|---|---|---|---|\n", k.Label, k.Purpose)
-			for _, x := range k.Settings {
-				rng := fmt.Sprintf("%g … %g %s", x.Min, x.Max, x.Unit)
-				if len(x.List()) > 0 {
-					var ids []string
-					for _, c := range x.List() {
-						ids = append(ids, "`"+c.ID+"`")
-					}
-					rng = strings.Join(ids, " ")
-				}
-				fmt.Fprintf(&b, "| `%s.%s` | %s | %v | %s |\n", k.Path(), x.ID, rng, x.Initial(), x.Help)
+			rows(&b, k.Path()+".", k.Settings)
+			for _, r := range k.Ready {
+				fmt.Fprintf(&b, "\nReady: *%s* (%s).\n", r.Label, r.Note)
 			}
 		}
 	}
+	b.WriteString("\n## Mattes\n\nParts of a matte, as they stand in a look's file, and the settings of a whole one.\n")
+	for _, k := range path.MatteKinds() {
+		fmt.Fprintf(&b, "\n### %s\n\n%s `\"kind\": \"%s\"`\n\n| setting | unit and range | default | |\n|---|---|---|---|\n", k.Label, k.Purpose, k.ID)
+		rows(&b, "", k.Settings)
+	}
+	b.WriteString("\n### The whole\n\n| setting | unit and range | default | |\n|---|---|---|---|\n")
+	rows(&b, "", path.MatteSettings())
 	return b.String()
+}
+
+// rows are the lines of a table of settings.
+func rows(b *strings.Builder, prefix string, list []path.Setting) {
+	for _, x := range list {
+		rng := fmt.Sprintf("%g … %g %s", x.Min, x.Max, x.Unit)
+		if choices := x.List(); len(choices) > 0 {
+			var ids []string
+			for _, c := range choices {
+				ids = append(ids, "`"+c.ID+"`")
+			}
+			rng = strings.Join(ids, " ")
+		}
+		if x.Points != "" {
+			rng = fmt.Sprintf("points x:y, each %g … %g", x.Min, x.Max)
+		}
+		fmt.Fprintf(b, "| `%s%s` | %s | %v | %s |\n", prefix, x.ID, rng, x.Initial(), x.Help)
+	}
 }

@@ -145,6 +145,7 @@ export interface Kind {
   wants?: string
   spatial?: boolean
   many?: boolean
+  masks?: boolean
   shelf?: string
   editor?: string
   ready?: Ready[]

@@ -163,7 +163,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               </div>
             )}
           </div>
-          {kind.many && <MatteSection kind={kind} name={name} step={step} />}
+          {kind.masks && <MatteSection kind={kind} name={name} step={step} />}
         </>
       )}
     </section>
