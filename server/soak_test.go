@@ -199,6 +199,8 @@ func (h *hands) change(k *path.Kind) (station, kind, setting string, value any) 
 	s := &k.Settings[h.dice.IntN(len(k.Settings))]
 	if list := s.List(); len(list) > 0 {
 		value = list[h.dice.IntN(len(list))].ID
+	} else if s.Points != "" {
+		value = []string{"", "0:0.5", "-5:-5.5 0:0.2 4:3.4"}[h.dice.IntN(3)]
 	} else {
 		value = s.Min + (s.Max-s.Min)*h.dice.Float64()
 	}
@@ -225,7 +227,7 @@ func (h *hands) act() {
 		h.seq++
 		h.send(fmt.Sprintf(`{"channel":"%s","seq":%d,"view":%s%s}`, name, h.seq, h.view(extra), rest))
 	}
-	switch h.dice.IntN(13) {
+	switch h.dice.IntN(14) {
 	case 0, 1, 2, 3: // drag
 		k := h.kind()
 		for range 3 + h.dice.IntN(20) {
@@ -286,6 +288,27 @@ func (h *hands) act() {
 		pause(300)
 		h.send(`{"channel":"play:","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
 		h.send(`{"channel":"fill","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
+	case 13: // a step masked, or freed; what a card reads
+		l := h.looks[h.shot]
+		parts := path.MatteKinds()
+		l.SetMatte("m", &path.Matte{Blur: h.dice.Float64(), Parts: []*path.MattePart{{Kind: parts[h.dice.IntN(len(parts))].ID}}})
+		if k := h.kind(); k.Masks {
+			p, err := l.Ensure(k.Station, k.ID)
+			if err != nil {
+				h.t.Fatal(err)
+			}
+			if name := "m"; p.Matte == nil {
+				p.Matte = &name
+			} else {
+				p.Matte = nil
+			}
+		}
+		h.picture("", false)
+		channel("pick", `,"probe":{"x":0.4,"y":0.5}`, `,"step":"balance.white"`)
+		channel("tones:balance.zones", "", `,"step":"balance.zones"`)
+		if l.Step(path.Balance, "skin") != nil {
+			channel("skin:balance.skin", "", `,"step":"balance.skin"`)
+		}
 	case 12: // a test strip, left soon
 		saved := h.looks[h.shot].Clone()
 		k := h.kind()

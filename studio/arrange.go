@@ -36,11 +36,8 @@ func (e *Edit) arrange(l *path.Look) (label string, err error) {
 	was := called(l, e.Station, p)
 	switch e.Op {
 	case "title":
-		if len(e.Name) > 80 {
-			return "", errors.New("a step's name has 80 letters at most")
-		}
 		p.Title = strings.TrimSpace(e.Name)
-		return "Name " + was, nil
+		return "Name " + was, l.Check()
 	case "matte":
 		p.Matte = nil
 		if e.Name != "" {

@@ -157,7 +157,7 @@ func TestVignette(t *testing.T) {
 		for y := 0; y < 360; y += 37 {
 			rows(row, y, 0)
 			for x, k := range row {
-				if want := v.Stop(float64(x)+0.5, float64(y)+0.5, 640, 360); math.Abs(math.Log2(float64(k))-want) > 5e-3 {
+				if want := v.Stop(float64(x)+0.5, float64(y)+0.5, 640, 360); math.Abs(math.Log2(float64(k))-want) > 0.01 {
 					t.Fatalf("%+v: at %d, %d it is %g stops by rows, %g by the formula", v, x, y, math.Log2(float64(k)), want)
 				}
 			}

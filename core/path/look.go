@@ -11,6 +11,7 @@ import (
 	"sort"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 )
 
 // Version is the version of the look format that this program writes.
@@ -46,6 +47,9 @@ type Step struct {
 	Matte   *string `json:"matte"`
 	Outside bool    `json:"outside,omitempty"`
 }
+
+// mostLetters is how long the title of a step or the name of a matte may be.
+const mostLetters = 80
 
 // Name is what a step is found by in its station: its ID, or its kind.
 func (p *Step) Name() string {
@@ -136,6 +140,9 @@ func (l *Look) checkStep(s Station, p *Step) error {
 		if !k.Many {
 			return fmt.Errorf("%s stands once in its station", k.Path())
 		}
+	}
+	if utf8.RuneCountInString(p.Title) > mostLetters {
+		return fmt.Errorf("%s: its title has more than %d letters", k.Path(), mostLetters)
 	}
 	if p.Matte == nil {
 		return nil

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"unicode/utf8"
 
 	"velours/core/frame"
 	"velours/core/matte"
@@ -97,8 +98,8 @@ func (l *Look) SetMatte(name string, m *Matte) {
 
 func (l *Look) checkMattes() error {
 	for _, name := range slices.Sorted(maps.Keys(l.Mattes)) {
-		if name == "" || len(name) > 80 {
-			return fmt.Errorf("%q is no name for a matte: it takes 1 to 80 letters", name)
+		if name == "" || utf8.RuneCountInString(name) > mostLetters {
+			return fmt.Errorf("%q is no name for a matte: it takes 1 to %d letters", name, mostLetters)
 		}
 		if l.Mattes[name] == nil {
 			return fmt.Errorf("matte %q is empty", name)

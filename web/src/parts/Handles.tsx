@@ -192,12 +192,14 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
       />
       <path d={d} fill="none" stroke="#ffffff" strokeWidth={unit} className="pointer-events-none" style={{ mixBlendMode: 'difference' }} />
       {px.map((p, i) => (
-        <Handle key={i} label={`Point ${i + 1}`} x={p.x} y={p.y} unit={unit} svg={svg} onMove={(q, g, hurry) => write(px.map((r, k) => (k === i ? q : r)), g, hurry)} onRemove={px.length > 3 ? () => write(px.filter((_, k) => k !== i), newGesture(), false) : undefined} />
+        <Handle key={i} label={`Point ${i + 1}`} x={p.x} y={p.y} unit={unit} svg={svg} onMove={(q, g, hurry) => write(px.map((r, k) => (k === i ? q : r)), g, hurry)} onAdd={() => write([...px.slice(0, i + 1), half(p, px[(i + 1) % px.length]!), ...px.slice(i + 1)], newGesture(), false)} onRemove={px.length > 3 ? () => write(px.filter((_, k) => k !== i), newGesture(), false) : undefined} />
       ))}
       <Handle label="Centre" x={middle.x} y={middle.y} unit={unit} svg={svg} round onMove={(q, g, hurry) => write(px.map((p) => ({ x: p.x + q.x - middle.x, y: p.y + q.y - middle.y })), g, hurry)} />
     </>
   )
 }
+
+const half = (p: Pt, q: Pt) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 })
 
 /** The outline as the engine draws it: a closed centripetal spline, or straight. */
 export function pathOf(p: { x: number; y: number }[], curved: boolean): string {
@@ -230,7 +232,7 @@ function swing(a: Pt, b: Pt, c: Pt, d: Pt, u: number): Pt {
 }
 
 /** One handle: dragged, or moved by arrows. It counts in pixels of the shot, turned with its shape. */
-function Handle({ label, x, y, unit, svg, turn = 0, origin, round, onMove, onRemove }: { label: string; x: number; y: number; unit: number; svg: React.RefObject<SVGSVGElement | null>; turn?: number; origin?: { x: number; y: number }; round?: boolean; onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void; onRemove?: () => void }) {
+function Handle({ label, x, y, unit, svg, turn = 0, origin, round, onMove, onRemove, onAdd }: { onAdd?: () => void; label: string; x: number; y: number; unit: number; svg: React.RefObject<SVGSVGElement | null>; turn?: number; origin?: { x: number; y: number }; round?: boolean; onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void; onRemove?: () => void }) {
   function press(e: PointerEvent<SVGElement>) {
     e.stopPropagation()
     e.preventDefault()
@@ -249,6 +251,10 @@ function Handle({ label, x, y, unit, svg, turn = 0, origin, round, onMove, onRem
   }
   function key(e: KeyboardEvent) {
     if ((e.key === 'Delete' || e.key === 'Backspace') && onRemove) return onRemove()
+    if ((e.key === '+' || e.key === 'Insert') && onAdd) {
+      e.stopPropagation()
+      return onAdd()
+    }
     const by = Math.abs(nudgeOf(e, 2 * unit))
     if (!by) return
     e.preventDefault()

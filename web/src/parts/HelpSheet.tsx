@@ -28,6 +28,7 @@ const keys: [string, string][] = [
   ['Ctrl C, Ctrl V', 'copy the step of the card, or all that are chosen; paste'],
   ['Shift or Ctrl and a press on a card', 'choose several'],
   ['R G B A on a card of points', 'a point more; with Shift a point less'],
+  ['arrows, +, Delete on a handle', 'move it; add a point, take it away'],
   ['arrows on the picture while picking', 'move the cross; Enter takes'],
   ['arrows on a value', 'step; with Shift coarse, with Alt fine'],
   ['1/3, +=0.5, *2 typed', 'simple arithmetic; with = from the value there is'],
