@@ -128,8 +128,8 @@ func contrastKind() *Kind {
 		Settings: []Setting{
 			dial("amount", "Contrast", "%", 30, 250, 100, 1, "Above 100 draws tones apart. A print adds contrast of its own: stay near 100 before the film."),
 			dial("pivot", "Pivot", "stops", -5, 4, 0, 0.05, "The tone that stays, in stops from mid grey. Set it on skin, and faces keep their brightness."),
-			dial("toe", "Soft in shadows", "%", 0, 100, 50, 1, "How soon it fades below the pivot: at 100 within two stops, at 0 never."),
-			dial("shoulder", "Soft in lights", "%", 0, 100, 50, 1, "How soon it fades above the pivot: at 100 within two stops, at 0 never."),
+			dial("toe", "Soft shadows", "%", 0, 100, 50, 1, "How soon it fades below the pivot: at 100 within two stops, at 0 never."),
+			dial("shoulder", "Soft lights", "%", 0, 100, 50, 1, "How soon it fades above the pivot: at 100 within two stops, at 0 never."),
 			bySetting,
 		},
 		grade: func(v values) grade.Op {

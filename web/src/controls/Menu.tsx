@@ -18,7 +18,7 @@ export function Menu({ label, help, value, groups, onChange, bare, children }: {
         {!bare && <span className="text-dim">▾</span>}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content sideOffset={3} collisionPadding={8} className="z-50 max-h-[70vh] min-w-44 overflow-y-auto rounded-sm border border-line bg-raise py-1 shadow-lg">
+        <DropdownMenu.Content sideOffset={3} collisionPadding={8} className="z-50 max-h-[70vh] min-w-44 max-w-72 overflow-y-auto rounded-sm border border-line bg-raise py-1 shadow-lg">
           {groups
             .filter((g) => g.items.length > 0)
             .map((g) => (

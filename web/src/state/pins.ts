@@ -13,6 +13,8 @@ export async function loadPins() {
     const { pins } = await api.pins()
     pinboard.set({ pins })
     for (const p of pins) if (!pinboard.get().pictures[p.id]) studio.askPin(p.id)
+    // mattes may name pins, so what can be chosen has changed
+    if (studio.get().desk) studio.set({ desk: await api.desk() })
   } catch (error) {
     studio.complain(error)
   }
