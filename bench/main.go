@@ -169,6 +169,7 @@ func look(grain string) *path.Look {
 type held struct{ f *frame.Frame }
 
 func (h held) Key() string                                      { return "bench" }
+func (h held) Integral() bool                                   { return true }
 func (h held) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
 func picture(w, h int) held {

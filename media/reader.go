@@ -67,6 +67,9 @@ func Open(ctx context.Context, path string) (*Reader, error) {
 // Key names the data behind the reader: it changes when the file does.
 func (r *Reader) Key() string { return r.key }
 
+// Integral tells whether the file holds whole numbers, not floats.
+func (r *Reader) Integral() bool { return r.Info.Codec != "exr" && r.Info.Depth <= 16 }
+
 // Close stops the decoder, if one is warm.
 func (r *Reader) Close() {
 	r.mu.Lock()

@@ -3,12 +3,14 @@ package studio
 import (
 	"fmt"
 	"math"
+	"path/filepath"
 	"testing"
 
 	"velours/core/frame"
 	"velours/core/grade"
 	"velours/core/path"
 	"velours/library"
+	"velours/media"
 )
 
 // chart is a clean studio's Slate with nothing on, so that what is measured is the step alone.
@@ -353,3 +355,46 @@ func TestPinsServeAsMattes(t *testing.T) {
 		t.Error("a pin that a matte names is thrown away")
 	}
 }
+
+// A float file with samples that are no number, or infinite, shows; they are black, and white.
+func TestUnsoundSamplesOfAFileAreMended(t *testing.T) {
+	s := must(Open(t.TempDir()))
+	t.Cleanup(func() { s.Close() })
+	f := frame.New(64, 36, 3)
+	for p := range 3 {
+		for y := range 36 {
+			for x := range 64 {
+				f.Row(p, y)[x] = 0.18
+			}
+		}
+		f.Row(p, 10)[20] = float32(math.Inf(1))
+	}
+	f.Row(1, 10)[40] = float32(math.NaN())
+	name := filepath.Join(t.TempDir(), "bad.exr")
+	w := must(media.Create(name, 0, media.Options{}))
+	if err := w.Write(t.Context(), f); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.Close(); err != nil {
+		t.Fatal(err)
+	}
+	shot := must(s.AddShot(t.Context(), must(s.Reels())[0].ID, name))
+	edit(t, s, shot.ID, Edit{Op: "declare", Value: "acescg"})
+	p := show(t, s, View{Shot: shot.ID})
+	if v := p.At(20, 10); min(v[0], v[1], v[2]) < 0.99 {
+		t.Errorf("infinite light shows as %v", v)
+	}
+	for _, v := range p.At(40, 10) {
+		if math.IsNaN(v) || v > p.At(5, 5)[0]+0.2 {
+			t.Errorf("what is no number shows as %v", p.At(40, 10))
+		}
+	}
+	if r := must(media.Open(t.Context(), name)); r.Integral() {
+		t.Error("a float file is taken for whole numbers")
+	}
+	if r := must(media.Open(t.Context(), find(t, chartOf(t), "Courtyard").Path)); !r.Integral() {
+		t.Error("a movie is taken for floats")
+	}
+}
+
+func chartOf(t *testing.T) *Studio { s, _ := chart(t); return s }

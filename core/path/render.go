@@ -21,6 +21,10 @@ type Source interface {
 	Frame(ctx context.Context, n int) (*frame.Frame, error)
 }
 
+// An integral source has whole numbers for its code values, so every one of them is sound; of others, samples
+// that are no number or infinite are mended before they spread (grade.Sound).
+type integral interface{ Integral() bool }
+
 // Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
 // computes only what comes after it. It is safe for concurrent use.
 type Renderer struct {
@@ -198,7 +202,8 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 		if own {
 			m = p.head
 		}
-		if light, err = p.intake(ctx, f, m, own); err != nil {
+		whole, ok := src.(integral)
+		if light, err = p.intake(ctx, f, m, own, ok && whole.Integral()); err != nil {
 			return nil, "", err
 		}
 		if !own {
@@ -226,20 +231,27 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 }
 
 // intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
-// plan's raster, in light, unless it has it as its own.
-func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own bool) (*frame.Frame, error) {
+// plan's raster, in light, unless it has it as its own. Codes that are sound need not be mended.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound bool) (*frame.Frame, error) {
 	out := frame.Get(f.W, f.H, f.Planes)
 	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
-			for c := range f.Planes {
-				copy(out.Row(c, y), f.Row(c, y))
-			}
 			r, g, b := out.Row(0, y), out.Row(1, y), out.Row(2, y)
-			for _, row := range [3][]float32{r, g, b} {
-				grade.SoundRow(row) // one bad sample of a float file would spread
+			for c := range f.Planes {
+				d, s := out.Row(c, y), f.Row(c, y)
+				if c < 3 && sound && p.encoding.Through == nil {
+					p.encoding.DecodeRow(d, s)
+					continue
+				}
+				copy(d, s)
+				if c < 3 && !sound {
+					grade.SoundRow(d)
+				}
 			}
-			p.encoding.DecodeRows(r, g, b)
+			if !sound || p.encoding.Through != nil {
+				p.encoding.DecodeRows(r, g, b)
+			}
 			vec.Matrix(r, g, b, &m)
 		}
 	}); err != nil {

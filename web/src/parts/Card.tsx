@@ -98,7 +98,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   return (
     <section
       aria-label={title}
-      className={`rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
+      className={`relative rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
       data-kind={path}
       data-active={active}
       tabIndex={kind.many ? 0 : -1}
@@ -114,7 +114,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       >
         {kind.many && step && (
           <Tip help="Drag to another place; with the card in focus, Alt and the arrows move it." side="left">
-            <span role="presentation" data-grip className="-ml-1.5 cursor-grab touch-none px-0.5 text-[10px] leading-none text-dim hover:text-text" onPointerDown={onGrip}>
+            <span role="presentation" data-grip className="absolute left-0 cursor-grab touch-none px-[1px] py-1 text-[9px] leading-none text-dim hover:text-text" onPointerDown={onGrip}>
               ⠿
             </span>
           </Tip>
@@ -135,7 +135,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       {!folded && (
         <>
           {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
-          <div className="grid gap-0.5">
+          <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
             {kind.ready && (
               <div className="flex h-6 items-center gap-2">
                 <span className="w-[84px] text-soft">Ready</span>

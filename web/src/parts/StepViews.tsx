@@ -12,7 +12,7 @@ const views: { id: Show; label: string; help: string }[] = [
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: string; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
-  const word = 'rounded-sm px-[3px] text-xs'
+  const word = 'rounded-sm px-[2px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
       {views.map((v) => (

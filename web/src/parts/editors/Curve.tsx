@@ -77,7 +77,7 @@ export function Curve(p: EditorProps) {
         <span className="grow" />
         <Tip help="Then press on the picture: a point is added to the curve at that tone." side="left">
           <button type="button" aria-pressed={picking} className={`whitespace-nowrap rounded-sm px-1 text-xs ${picking ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => pick(path, 'a tone', (v) => set(add(v.stops).list, newGesture()))}>
-            pick a tone
+            pick
           </button>
         </Tip>
         <Tip help="The scale: stops from mid grey, or codes of a display in per cent." side="left">

@@ -6,7 +6,10 @@ import { askSkin, desk } from '../../state/desk'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, pathOf, type EditorProps } from './editor'
 
-const signed = (v: number, digits = 1) => (v > 0 ? '+' : '') + v.toFixed(digits)
+const signed = (v: number) => {
+  const text = (Math.round(v * 10) / 10 || 0).toFixed(1) // never −0.0
+  return v >= 0.05 ? `+${text}` : text
+}
 
 /** How far skin has moved through the station, and the way back. */
 export function Skin(p: EditorProps) {
