@@ -123,7 +123,9 @@ func TestCourtyardBroughtToNeutral(t *testing.T) {
 	p := page(t, b, srv.URL)
 	exact(t, p)
 	p.MustElementR("aside button", "courtyard-over").MustClick()
-	until(t, "the shot is open", func() bool { return strings.Contains(p.MustElement("[data-testid=shot-name]").MustText(), "courtyard-over") })
+	until(t, "the shot is open", func() bool {
+		return strings.Contains(p.MustElement("[data-testid=shot-name]").MustText(), "courtyard-over")
+	})
 	p.Keyboard.MustType(input.Digit2)
 
 	patches := []struct {
@@ -352,5 +354,7 @@ func TestCorrecting(t *testing.T) {
 
 	t.Log("one undo takes both back")
 	p.MustElementR("header button", "^Undo$").MustClick()
-	until(t, "nothing is left of the paste", func() bool { return stepAt(t, st, other, "balance", "contrast") == nil && len(lookOf(t, st, other).Mattes) == 0 })
+	until(t, "nothing is left of the paste", func() bool {
+		return stepAt(t, st, other, "balance", "contrast") == nil && len(lookOf(t, st, other).Mattes) == 0
+	})
 }
