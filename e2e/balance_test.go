@@ -297,6 +297,31 @@ func TestCorrecting(t *testing.T) {
 	})
 	p.Keyboard.MustType(input.Escape)
 
+	t.Log("the shape moves over frames: a key here, another five frames on")
+	group := p.MustElement("[data-kind='balance.contrast'] [data-part=ellipse]")
+	group.MustElement("[aria-label='Key at this frame']").MustClick()
+	keys := func() int {
+		m := lookOf(t, st, id).Mattes["Contrast matte"]
+		return len(m.Parts[0].Keys)
+	}
+	until(t, "there is a key", func() bool { return keys() == 1 })
+	p.MustElement("h1").MustClick()
+	for range 5 {
+		p.Keyboard.MustType(input.Period)
+	}
+	down := p.MustElement("[data-kind='balance.contrast'] [data-part=ellipse] input[aria-label='Down, value']")
+	down.MustSelectAllText().MustInput("-= 20")
+	down.MustType(input.Enter)
+	until(t, "there are two, twenty per cent apart", func() bool {
+		m := lookOf(t, st, id).Mattes["Contrast matte"]
+		if keys() != 2 || m.Parts[0].Keys[1].Frame-m.Parts[0].Keys[0].Frame != 5 {
+			return false
+		}
+		a, _ := m.Parts[0].Keys[0].Settings["y"].(float64)
+		b, _ := m.Parts[0].Keys[1].Settings["y"].(float64)
+		return math.Abs(a-b-20) < 1e-6
+	})
+
 	t.Log("order, by keys")
 	order := func() string {
 		var names []string

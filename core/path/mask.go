@@ -1,0 +1,78 @@
+package path
+
+import (
+	"context"
+	"fmt"
+
+	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/matte"
+)
+
+// mask is where a step acts, ready for a frame and a raster.
+type mask struct {
+	id      string
+	size    matte.Size
+	doc     *Matte
+	matte   *matte.Matte
+	outside bool
+}
+
+// maskOf is the mask of a step, nil if it acts everywhere.
+func (l *Look) maskOf(p *Step, r Raster) *mask {
+	if p.Matte == nil || l.Mattes[*p.Matte] == nil {
+		return nil
+	}
+	m := &mask{size: matte.Size{W: r.W, H: r.H}, doc: l.Mattes[*p.Matte], outside: p.Outside}
+	return m.at(0)
+}
+
+func (m *mask) at(frame int) *mask {
+	if m == nil || m.matte != nil && !m.doc.moves() {
+		return m
+	}
+	q := *m
+	q.matte = m.doc.compile(frame)
+	if q.outside {
+		q.matte.Invert = !q.matte.Invert
+	}
+	q.id = fmt.Sprintf(" in %v", *q.matte)
+	for _, p := range q.matte.Members {
+		q.id += fmt.Sprintf(" %T", p.Part)
+	}
+	return &q
+}
+
+func (m *mask) key() string {
+	if m == nil {
+		return ""
+	}
+	return m.id
+}
+
+// over is the coverage of a picture of scene light, or of the exposure that a negative makes of it.
+func (m *mask) over(ctx context.Context, src *frame.Frame, of *film.Negative) (*frame.Frame, error) {
+	if of == nil {
+		return m.matte.Frame(ctx, src)
+	}
+	light, err := fuse(ctx, []pointwise{&matrixOp{of.Exposure.Inverse()}}, src, 0, 0, 0)
+	if err != nil {
+		return nil, err
+	}
+	defer light.Release()
+	return m.matte.Frame(ctx, light)
+}
+
+// Cover is the coverage of a step's matte at a frame of the shot, one plane, given the light that enters the step
+// in scene-linear terms; everything is covered if it has none.
+func (l *Look) Cover(ctx context.Context, s Station, step string, light *frame.Frame, n int) (*frame.Frame, error) {
+	p := l.Step(s, step)
+	if p == nil {
+		return nil, fmt.Errorf("station %s has no step %q", s, step)
+	}
+	m := l.maskOf(p, Raster{light.W, light.H})
+	if m == nil {
+		return (&matte.Matte{}).Frame(ctx, light)
+	}
+	return m.at(n).matte.Frame(ctx, light)
+}
