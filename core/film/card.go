@@ -42,8 +42,12 @@ type Layer struct {
 // Stock is a camera negative.
 type Stock struct {
 	ID, Label, Family, Note string
-	Kelvin                  float64 // light it is balanced for
+	Speed                   float64  // exposure index
+	Era                     string   // when such stocks were used
+	Tags                    []string // by mood
+	Kelvin                  float64  // light it is balanced for
 	Daylight                bool
+	Bare                    bool // it came without a backing against halation
 	Layers                  [3]Layer
 	Separation              [3][3]float64 // interlayer effect, rows sum to 0
 	Base                    []Lobe        // density of base and fog
@@ -76,10 +80,15 @@ var (
 )
 
 func init() {
-	for _, name := range []string{"aubade-250d", "serein-500t"} {
+	for _, name := range []string{
+		"aubade-250d", "lagune-50d", "serein-500t", "corail-200t", "pampille-500t",
+		"satin-160", "vitrail-100", "percale-400", "tulle-400", "damas-800",
+	} {
 		stocks = append(stocks, read[Stock](name))
 	}
-	media = append(media, read[Medium]("rideau"))
+	for _, name := range []string{"rideau", "coulisse", "loge", "papier", "papier-mat"} {
+		media = append(media, read[Medium](name))
+	}
 }
 
 func read[T any](name string) *T {

@@ -24,9 +24,11 @@ type Negative struct {
 	Process Process
 	// Exposure takes ACEScg to the exposure of the layers.
 	Exposure colour.Matrix
-	// Coupling acts on log exposure: identity plus the interlayer effect. Its rows sum to 1.
+	// Coupling is the interlayer effect: how much each layer gains or loses by what the others develop, of their
+	// log exposure where it counts (Developing). Its rows sum to 0.
 	Coupling colour.Matrix
 	layers   [3]Layer
+	from, to float64 // the log exposures between which layers hold each other back
 	fog      float64
 	dyes     [3]spectrum.Curve
 	unwanted [3]spectrum.Curve // what the mask makes up for, at unit density
@@ -50,7 +52,7 @@ func Develop(s *Stock, p Process) *Negative {
 	}
 	for i := range 9 {
 		n.Exposure[i] = k*m.(colour.Matrix)[i] + (1-k)*colour.Identity[i]
-		n.Coupling[i] = colour.Identity[i] + k*s.Separation[i/3][i%3]
+		n.Coupling[i] = k * s.Separation[i/3][i%3]
 	}
 	for i := range 3 {
 		a, b := s.Layers[i], plain.Layers[i]
@@ -64,7 +66,24 @@ func Develop(s *Stock, p Process) *Negative {
 		n.unwanted[i] = lobes(l.Dye[1:])
 	}
 	n.base = lobes(s.Base)
+	n.from, n.to = math.Inf(1), 0
+	for _, l := range n.layers {
+		n.from = min(n.from, l.Speed)
+		n.to += (l.Speed + l.DMax/l.Gamma) / 3
+	}
+	n.from -= inToe
 	return n
+}
+
+// inToe is how far below the foot of a curve the effect on other layers ends, in log exposure, and effectEnds
+// how sharply, at both ends.
+const inToe, effectEnds = 0.25, 4
+
+// Developing is the log exposure of a layer as the others feel it: only what develops holds them back, so it goes
+// no further than the toe and the shoulder. It is the same for all layers, so that greys stay.
+func (n *Negative) Developing(x float64) float64 {
+	x = n.from + softplus(x-n.from, effectEnds)
+	return n.to - softplus(n.to-x, effectEnds)
 }
 
 // softplus is ln(1 + e^{ku})/k.
@@ -99,8 +118,8 @@ func (n *Negative) Develop(rgb [3]float64) [3]float64 {
 	for i := range e {
 		e[i] = math.Log10(max(e[i], MinExposure)/0.18) + n.Shift()
 	}
-	x := n.Coupling.Apply(e)
-	return [3]float64{n.Curve(0, x[0]), n.Curve(1, x[1]), n.Curve(2, x[2])}
+	x := n.Coupling.Apply([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
+	return [3]float64{n.Curve(0, e[0]+x[0]), n.Curve(1, e[1]+x[1]), n.Curve(2, e[2]+x[2])}
 }
 
 // MinExposure is where exposure is cut off before its logarithm is taken.

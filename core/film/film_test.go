@@ -37,7 +37,7 @@ func TestNeutralExposesAllLayersEqually(t *testing.T) {
 		}
 		c := n.Coupling.Apply([3]float64{1, 1, 1})
 		for _, v := range c {
-			if math.Abs(v-1) > 1e-9 {
+			if math.Abs(v) > 1e-9 {
 				t.Errorf("%s: interlayer effect moves greys: %v", s.ID, c)
 			}
 		}
@@ -255,5 +255,24 @@ func TestCardsAreSound(t *testing.T) {
 	}
 	if _, err := FindMedium("nix"); err == nil {
 		t.Error("a medium that is not there was found")
+	}
+}
+
+// Layers hold each other back only where they develop: light that a layer does not hear at all is to the others
+// as light that it hardly hears, so strong colours do not break up; in the straight part the effect is whole.
+func TestTheEffectEndsInTheToe(t *testing.T) {
+	for _, s := range Stocks() {
+		n := Develop(s, Process{Strength: 1})
+		for x := -0.9; x < 0.9; x += 0.1 {
+			if d := n.Developing(x) - x; math.Abs(d) > 0.03 {
+				t.Errorf("%s: at %+.1f the others feel %+.2f", s.ID, x, x+d)
+			}
+		}
+		deep, faint := n.Develop([3]float64{0.3, 1e-9, 1e-9}), n.Develop([3]float64{0.3, 1e-4, 1e-4})
+		for i := range deep {
+			if math.Abs(deep[i]-faint[i]) > 0.08 {
+				t.Errorf("%s: layer %d goes from %.3f to %.3f between hardly heard and unheard light", s.ID, i, faint[i], deep[i])
+			}
+		}
 	}
 }

@@ -132,6 +132,9 @@ func (f *filmParts) emulsion() *film.Stock {
 func (f *filmParts) halo() scatter.Halo {
 	s := f.emulsion()
 	h := scatter.Halo{Thickness: s.Thickness, Index: s.Index, Backing: f.backing, Amount: f.halation}
+	if s.Bare {
+		h.Backing = 0
+	}
 	for i, l := range s.Layers {
 		h.Held[i], h.Back[i] = l.Held, l.Back
 	}

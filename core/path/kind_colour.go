@@ -86,9 +86,9 @@ func splitKind() *Kind {
 		Purpose: "Tones dark and light parts towards two hues.",
 		Settings: []Setting{
 			dial("dark-hue", "Shadow hue", "°", 0, 360, 230, 1, "The hue of the shadows: cyan-blue 230°."),
-			dial("dark", "Shadow amount", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
+			dial("dark", "Shadows", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
 			dial("light-hue", "Light hue", "°", 0, 360, 75, 1, "The hue of the lights: amber 75°."),
-			dial("light", "Light amount", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
+			dial("light", "Lights", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
 			dial("balance", "Balance", "stops", -5, 4, 0, 0.1, "Where the two meet, in stops from mid grey."),
 		},
 		grade: func(v values) grade.Op {

@@ -93,7 +93,7 @@ var halationKind = &Kind{
 		{
 			ID: "backing", Label: "Backing", Unit: "%", Min: 0, Max: 100, Default: 85, Step: 1,
 			Names: map[string]float64{"intact": 100, "thin": 85, "worn": 50, "removed": 0},
-			Help:  "The layer on the back of the film that swallows stray light. Intact (100) leaves a faint veil; removed (0) gives a ring at a quarter of a millimetre and a strong glow.",
+			Help:  "The layer on the back of the film that swallows stray light. Intact (100) leaves a faint veil; removed (0) gives a ring at a quarter of a millimetre and a strong glow. A stock that came bare has none, whatever stands here.",
 		},
 	},
 	apply: func(b *builder, v values, s float64) {

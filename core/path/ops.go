@@ -92,27 +92,26 @@ func (o *joinOp) stripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32
 
 // developOp turns exposure into density: logarithm, rating, interlayer effect, characteristic curves.
 type developOp struct {
-	neg    *film.Negative
-	m      [12]float32
+	neg *film.Negative
+	// effect is what a layer's exposure, as the others feel it, adds to theirs; the rating is its offset.
+	effect [12]float32
+	felt   *vec.Curve // of log2 exposure
 	curves [3]*vec.Curve
 }
 
 // The curves are tabulated over this range of log exposure; beyond it they go on straight.
 const logLo, logHi = -3.2, 4.7
 
+var log10of2 = math.Log10(2)
+
 func newDevelop(n *film.Negative) *developOp {
-	o := &developOp{neg: n}
+	o := &developOp{neg: n, effect: n.Coupling.Row12()}
 	shift := n.Shift() - math.Log10(0.18)
 	for i := range 3 {
-		sum := 0.0
-		for j := range 3 {
-			k := n.Coupling[3*i+j]
-			o.m[4*i+j] = float32(k * math.Log10(2))
-			sum += k
-		}
-		o.m[4*i+3] = float32(sum * shift)
+		o.effect[4*i+3] = float32(shift)
 		o.curves[i] = vec.NewCurve(logLo, logHi, func(x float64) float64 { return n.Curve(i, x) })
 	}
+	o.felt = vec.NewCurve((logLo-shift)/log10of2, (logHi-shift)/log10of2, func(x float64) float64 { return n.Developing(x*log10of2 + shift) })
 	return o
 }
 
@@ -125,13 +124,19 @@ func (o *developOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
 	return func(y int, c [3][]float32) { f(y, c, c) }
 }
 
-func (o *developOp) stripFrom(int, int, int, int) func(int, [3][]float32, [3][]float32) {
+func (o *developOp) stripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
+	var felt [3][]float32
+	for i := range felt {
+		felt[i] = make([]float32, w, w+16)
+	}
 	return func(_ int, c, from [3][]float32) {
 		for i := range c {
 			vec.Log2(c[i], from[i], film.MinExposure)
+			vec.ApplyCurve(felt[i], c[i], o.felt)
 		}
-		vec.Matrix(c[0], c[1], c[2], &o.m)
+		vec.Matrix(felt[0], felt[1], felt[2], &o.effect)
 		for i := range c {
+			vec.Mix(c[i], c[i], felt[i], float32(log10of2), 1)
 			vec.ApplyCurve(c[i], c[i], o.curves[i])
 		}
 	}
