@@ -24,6 +24,13 @@ func Of(f func(nm float64) float64) Curve {
 	return c
 }
 
+// At is the value at a wavelength, in a straight line between samples; beyond the ends it stays.
+func (c *Curve) At(nm float64) float64 {
+	u := min(max((nm-first)/step, 0), N-1)
+	i := min(int(u), N-2)
+	return c[i] + (c[i+1]-c[i])*(u-float64(i))
+}
+
 // Bell is a Gaussian of height 1 at peak with standard deviation width, in nanometres.
 func Bell(nm, peak, width float64) float64 {
 	t := (nm - peak) / width

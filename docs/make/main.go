@@ -10,6 +10,8 @@ import (
 	"os"
 	"strings"
 
+	"velours/core/colour"
+	"velours/core/film"
 	"velours/core/path"
 )
 
@@ -18,6 +20,7 @@ func main() {
 	check(err)
 	check(os.WriteFile("../look.schema.json", append(schema, '\n'), 0o644))
 	check(os.WriteFile("../reference.md", []byte(reference()), 0o644))
+	check(os.WriteFile("../stocks.md", []byte(stocks()), 0o644))
 }
 
 func check(err error) {
@@ -68,4 +71,41 @@ func rows(b *strings.Builder, prefix string, list []path.Setting) {
 		}
 		fmt.Fprintf(b, "| `%s%s` | %s | %v | %s |\n", prefix, x.ID, rng, x.Initial(), x.Help)
 	}
+}
+
+// stocks are the figures of the stocks and the media, read by our own instruments.
+func stocks() string {
+	var b strings.Builder
+	b.WriteString("# Stocks and media\n\nMade from the cards in `core/film/cards` by `make generate`. All of them, names and numbers, are our own.\n\n" +
+		"*Gamma* is the steepest slope of the green layer, *gradient* its mean over the five stops around mid grey; *latitude* is the stops under and over mid grey in which\n" +
+		"it keeps a quarter of its gamma; *granularity* is 1000 σ of density through a disc of 48 µm at density 1. `velours measure wedge` reads the same.\n\n" +
+		"| stock | index | gamma | gradient | latitude | granularity | cloud, µm | character |\n|---|---|---|---|---|---|---|---|\n")
+	for _, s := range film.Stocks() {
+		m := film.Develop(s, film.Process{Strength: 1}).Measure(1)
+		fmt.Fprintf(&b, "| %s | %.0f | %.2f | %.2f | −%.1f +%.1f | %.1f | %.2f | %s: %s |\n", s.Label, s.Speed, m.Gamma, m.Gradient, m.Below, m.Above, s.Granularity, s.Cloud, s.Family, s.Note)
+	}
+	b.WriteString("\nColours on the print *Rideau*, as chroma (CIE C*) and hue in degrees; a neutral chart under the stock's own light.\n\n| stock |")
+	for _, p := range film.Patches {
+		b.WriteString(" " + p.Name + " |")
+	}
+	b.WriteString("\n|---|" + strings.Repeat("---|", len(film.Patches)) + "\n")
+	medium, err := film.FindMedium("rideau")
+	check(err)
+	display, err := colour.FindDisplay("bt1886")
+	check(err)
+	for _, s := range film.Stocks() {
+		n := film.Develop(s, film.Process{Strength: 1})
+		pos := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.5, Tone: colour.DefaultTone})
+		fmt.Fprintf(&b, "| %s |", s.Label)
+		for _, p := range film.Patches {
+			_, chroma, hue := pos.Rendered(p)
+			fmt.Fprintf(&b, " %.0f, %.0f° |", chroma, hue)
+		}
+		b.WriteString("\n")
+	}
+	b.WriteString("\n| medium | gamma | D-min | D-max | mid grey | character |\n|---|---|---|---|---|---|\n")
+	for _, m := range film.Media() {
+		fmt.Fprintf(&b, "| %s | %.2f | %.2f | %.1f | %.2f | %s: %s |\n", m.Label, m.Gamma, m.DMin, m.DMax, m.Aim, m.Family, m.Note)
+	}
+	return b.String()
 }

@@ -1,0 +1,61 @@
+package main
+
+import (
+	"encoding/json"
+	"math"
+	"strings"
+	"testing"
+
+	"velours/core/film"
+	"velours/core/path"
+)
+
+// The wedge gives every card's curves back within a hundredth of density: two softplus functions of the card's
+// own numbers (film-model: D = sp(Dmax) − sp(Dmax − γ·sp(x − x₀))), written out here.
+func TestWedgeIsTheCards(t *testing.T) {
+	sp := func(u, k float64) float64 { return math.Log1p(math.Exp(k*u)) / k }
+	for _, s := range film.Stocks() {
+		var w path.Wedge
+		if err := json.Unmarshal([]byte(must(t, "measure", "wedge", "--set", "negative.stock.id="+s.ID, "--set", "print.medium.id=rideau", "--step", "0.5", "--json")), &w); err != nil {
+			t.Fatal(err)
+		}
+		if len(w.Steps) != 33 || w.Stock != s.ID || w.Medium != "rideau" {
+			t.Fatalf("%s: %d steps of %s on %s", s.ID, len(w.Steps), w.Stock, w.Medium)
+		}
+		last := math.Inf(1)
+		for _, step := range w.Steps {
+			x := step.Stops * math.Log10(2)
+			for i, l := range s.Layers {
+				want := sp(l.DMax, l.Shoulder) - sp(l.DMax-l.Gamma*sp(x-l.Speed, l.Toe), l.Shoulder)
+				if got := step.Density[i]; math.Abs(got-want) > 0.01 {
+					t.Errorf("%s, layer %d at %+.1f: %.3f, by the card %.3f", s.ID, i, step.Stops, got, want)
+				}
+			}
+			if step.Print == nil || *step.Print > last+1e-6 {
+				t.Errorf("%s: the print does not thin out at %+.1f", s.ID, step.Stops)
+			} else {
+				last = *step.Print
+			}
+		}
+		for i, l := range s.Layers {
+			if g := w.Layers[i].Gamma; g > l.Gamma+1e-3 || g < 0.85*l.Gamma {
+				t.Errorf("%s, layer %d: gamma reads %.3f, the card says %.3f", s.ID, i, g, l.Gamma)
+			}
+		}
+	}
+}
+
+func TestMeasureSaysWhatIsWrong(t *testing.T) {
+	for _, c := range []struct {
+		args []string
+		why  string
+	}{{[]string{"measure", "wedge"}, "no film"}, {[]string{"measure", "weight"}, "measure what"}, {[]string{"measure", "wedge", "--set", "negative.stock.id=serein-500t", "--step", "0"}, "steps above 0"}} {
+		code, _, problem := velours(c.args...)
+		if code != 2 || !strings.Contains(problem, c.why) {
+			t.Errorf("%v: exit %d, %q", c.args, code, problem)
+		}
+	}
+	if text := must(t, "measure", "wedge", "--set", "negative.stock.id=serein-500t"); !strings.Contains(text, "gamma") || !strings.Contains(text, "+8.0") {
+		t.Errorf("the table lacks its head or its end:\n%s", text)
+	}
+}
