@@ -16,7 +16,16 @@ type Process struct {
 	Push float64
 	// Strength mixes the stock with a straight negative: 1 is the stock.
 	Strength float64
+	// Trims of the stock, 0 for the card's own: Separation and Contrast are shares by which the interlayer effect
+	// and the slope are raised, −1 for none; Toe and Shoulder are doublings of their softness.
+	Separation, Contrast, Toe, Shoulder float64
+	// Silver is how much of the developed silver the bleach left in, 0…1.
+	Silver float64
 }
+
+// silverDensity is the neutral density of the silver that stands with one density of dye in one layer, all of it
+// left in: three layers together have nearly as much of it as of dye.
+const silverDensity = 0.3
 
 // Negative is a stock in its process, ready to turn exposure into density.
 type Negative struct {
@@ -52,10 +61,13 @@ func Develop(s *Stock, p Process) *Negative {
 	}
 	for i := range 9 {
 		n.Exposure[i] = k*m.(colour.Matrix)[i] + (1-k)*colour.Identity[i]
-		n.Coupling[i] = k * s.Separation[i/3][i%3]
+		n.Coupling[i] = k * (1 + p.Separation) * s.Separation[i/3][i%3]
 	}
 	for i := range 3 {
 		a, b := s.Layers[i], plain.Layers[i]
+		a.Gamma *= 1 + p.Contrast
+		a.Toe *= math.Exp2(-p.Toe)
+		a.Shoulder *= math.Exp2(-p.Shoulder)
 		mix := func(x, y float64) float64 { return k*x + (1-k)*y }
 		l := a
 		l.Gamma = mix(a.Gamma*(1+a.Push*p.Push), b.Gamma)
@@ -64,6 +76,7 @@ func Develop(s *Stock, p Process) *Negative {
 		n.layers[i] = l
 		n.dyes[i] = lobes(l.Dye)
 		n.unwanted[i] = lobes(l.Dye[1:])
+		n.dyes[i].Raise(k * p.Silver * silverDensity)
 	}
 	n.base = lobes(s.Base)
 	n.from, n.to = math.Inf(1), 0

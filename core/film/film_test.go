@@ -276,3 +276,89 @@ func TestTheEffectEndsInTheToe(t *testing.T) {
 		}
 	}
 }
+
+// Trims do what they are called: contrast is slope, a softer toe lifts the deepest tones and a softer shoulder lowers
+// the brightest; separation at nothing pales primaries, and at any value greys stay to a ten-thousandth.
+func TestTrims(t *testing.T) {
+	for _, s := range Stocks() {
+		at := func(p Process) *Negative { p.Strength = 1; return Develop(s, p) }
+		plain := at(Process{})
+		if a, b := at(Process{Contrast: 0.2}).Measure(1).Gamma, plain.Measure(1).Gamma; math.Abs(a/b-1.2) > 0.02 {
+			t.Errorf("%s: contrast 120 %% makes gamma %.3f of %.3f", s.ID, a, b)
+		}
+		if a, b := at(Process{Toe: 1}).Curve(1, -1.9), plain.Curve(1, -1.9); a <= b+0.005 {
+			t.Errorf("%s: a softer toe has %.3f in the deep, the stock %.3f", s.ID, a, b)
+		}
+		if a, b := at(Process{Shoulder: 1}).Curve(1, 1.8), plain.Curve(1, 1.8); a >= b-0.005 {
+			t.Errorf("%s: a softer shoulder has %.3f in the lights, the stock %.3f", s.ID, a, b)
+		}
+		for _, sep := range []float64{-1, -0.5, 0.5, 1} {
+			n := at(Process{Separation: sep})
+			for x := -6.0; x <= 6; x += 0.5 {
+				y := 0.18 * math.Exp2(x)
+				got, want := n.Develop([3]float64{y, y, y}), plain.Develop([3]float64{y, y, y})
+				for i := range got {
+					if math.Abs(got[i]-want[i]) > 1e-4 {
+						t.Fatalf("%s: separation %+g moves grey at %+g from %v to %v", s.ID, sep, x, want, got)
+					}
+				}
+			}
+		}
+		d := display(t, "bt1886")
+		chroma := func(n *Negative, p Patch) float64 {
+			pos := NewPositive(n, NewPrint(Media()[0], n), [3]float64{}, 1, Screen{Display: d, Range: 0.5, Tone: colour.DefaultTone})
+			_, c, _ := pos.Rendered(p)
+			return c
+		}
+		none, more := at(Process{Separation: -1}), at(Process{Separation: 0.4})
+		for _, p := range Patches[1:] {
+			a, b, c := chroma(none, p), chroma(plain, p), chroma(more, p)
+			if !(a < 0.93*b && b < c) {
+				t.Errorf("%s: %s has chroma %.1f without separation, %.1f with, %.1f with more", s.ID, p.Name, a, b, c)
+			}
+		}
+	}
+}
+
+// Silver left in, in negative or print: greys stay neutral and mid grey at its place, contrast rises, colours pale.
+func TestSilverRetention(t *testing.T) {
+	d := display(t, "bt1886")
+	for _, s := range Stocks()[:4] {
+		for _, m := range Media() {
+			made := func(inNegative, inPrint float64) *Positive {
+				n := Develop(s, Process{Strength: 1, Silver: inNegative})
+				return NewPositive(n, NewPrint(m, n).Retain(inPrint), [3]float64{}, 1, Screen{Display: d, Range: 0.5, Tone: colour.DefaultTone})
+			}
+			code := func(p *Positive, stops float64) [3]float64 {
+				y := 0.18 * math.Exp2(stops)
+				return p.Code(p.Negative.Develop([3]float64{y, y, y}))
+			}
+			plain := made(0, 0)
+			for _, p := range []*Positive{made(0.6, 0), made(0, 0.6)} {
+				for x := -6.0; x <= 6; x++ {
+					c := code(p, x)
+					if most := max(c[0], c[1], c[2]) - min(c[0], c[1], c[2]); most > 0.01 {
+						t.Errorf("%s on %s: grey at %+g is %v", s.ID, m.ID, x, c)
+					}
+				}
+				a, b := code(p, 0)[1], code(plain, 0)[1]
+				if math.Abs(a-b) > 0.02 {
+					t.Errorf("%s on %s: mid grey goes from %.3f to %.3f", s.ID, m.ID, b, a)
+				}
+				if up, was := code(p, 0.5)[1]-code(p, -0.5)[1], code(plain, 0.5)[1]-code(plain, -0.5)[1]; up < 1.05*was {
+					t.Errorf("%s on %s: contrast goes from %.3f to %.3f", s.ID, m.ID, was, up)
+				}
+				now, was := 0.0, 0.0
+				for _, patch := range Patches[1:] {
+					_, c, _ := p.Rendered(patch)
+					now += c
+					_, c, _ = plain.Rendered(patch)
+					was += c
+				}
+				if now > 0.97*was {
+					t.Errorf("%s on %s: the paints keep a chroma of %.0f of %.0f in all", s.ID, m.ID, now, was)
+				}
+			}
+		}
+	}
+}

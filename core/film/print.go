@@ -23,6 +23,8 @@ type Print struct {
 	offset [3]float64        // log exposure of mid grey
 	dyes   [3]spectrum.Curve
 	curves [3]*curve.Monotone // relative log exposure → dye amount
+	silver float64            // what the bleach left in, 0…1
+	timed  [3]float64         // log exposures by which the lights make up for it
 	lamp   spectrum.Curve     // projector
 	gate   float64            // its Y, open gate
 	// White is the projected light of clear film, Black that of the negative's clear film, XYZ.
@@ -88,6 +90,38 @@ func NewPrint(m *Medium, n *Negative) *Print {
 	p.White = p.project([3]float64{})
 	p.Black = p.Light(n.Grey(-3.6), [3]float64{})
 	return p
+}
+
+// Retain is the print with a share of its silver left in, 0…1: neutral density beside its dyes, so that it is
+// steeper, darker where it is dark, and paler. Its lights are timed anew, so that mid grey stays at the aim.
+func (p *Print) Retain(silver float64) *Print {
+	if silver == 0 {
+		return p
+	}
+	q := *p
+	q.silver = silver
+	for i := range q.dyes {
+		q.dyes[i].Raise(silver * silverDensity)
+	}
+	at := p.neg.Shift()
+	grey := p.neg.Grey(at)
+	aim := p.Light(grey, [3]float64{})[1]
+	// thinner by as much as a brighter grey prints thinner, layer by layer, so that greys stay
+	lo, hi := 0.0, 1.5
+	for range 50 {
+		x := (lo + hi) / 2
+		u := p.exposure(p.neg.Grey(at + x))
+		for j := range u {
+			q.timed[j] = u[j] - p.offset[j]
+		}
+		if q.Light(grey, [3]float64{})[1] < aim {
+			lo = x
+		} else {
+			hi = x
+		}
+	}
+	q.Black = q.Light(p.neg.Grey(-3.6), [3]float64{})
+	return &q
 }
 
 // exposure is the log exposure of the print's layers through layer densities d.
@@ -174,7 +208,7 @@ func (p *Print) Light(d, lights [3]float64) [3]float64 {
 func (p *Print) lightOf(u, lights [3]float64) [3]float64 {
 	var c [3]float64
 	for j := range c {
-		c[j] = p.curves[j].At(u[j] - p.offset[j] + pointLog*lights[j])
+		c[j] = p.curves[j].At(u[j] - p.offset[j] + p.timed[j] + pointLog*lights[j])
 	}
 	return p.project(c)
 }

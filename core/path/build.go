@@ -43,6 +43,7 @@ type filmParts struct {
 	seed     uint64
 	medium   *film.Medium
 	print    float64
+	silver   float64       // left in the print
 	table    *film.Through // in the medium's place
 	tableMix float64
 	lights   [3]float64
@@ -170,7 +171,7 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 	}
 	var p *film.Print
 	if f.medium != nil {
-		p = printOf(f.medium, n)
+		p = printOf(f.medium, n).Retain(f.silver)
 	}
 	return film.NewPositive(n, p, f.lights, f.print, b.screen)
 }
@@ -198,7 +199,7 @@ func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*table
 	f := &b.film
 	medium := "none"
 	if f.medium != nil {
-		medium = f.medium.ID
+		medium = fmt.Sprint(f.medium.ID, " ", f.silver)
 	}
 	if f.table != nil {
 		medium = fmt.Sprintf("%s %g", f.table.ID, f.tableMix)

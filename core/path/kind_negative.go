@@ -1,6 +1,7 @@
 package path
 
 import (
+	"math"
 	"strconv"
 
 	"velours/core/film"
@@ -22,11 +23,30 @@ var stockKind = &Kind{
 			ID: "push", Label: "Push", Unit: "stops", Min: -2, Max: 3, Default: 0, Step: 0.25,
 			Help: "Longer development: more contrast, a little speed, more fog, more grain, and colours that cross between dark and light. Negative values pull.",
 		},
+		{
+			ID: "separation", Label: "Separation", Unit: "%", Min: 0, Max: 200, Default: 100, Step: 1,
+			Help: "How strongly the layers hold each other back while they develop. 0 leaves colours pale and brownish, above 140 reds begin to glow. Greys stay.",
+		},
+		{
+			ID: "contrast", Label: "Contrast", Unit: "%", Min: 70, Max: 140, Default: 100, Step: 1,
+			Help: "The slope of the stock's curve against its own. A print multiplies it: five per cent are seen.",
+		},
+		{
+			ID: "toe", Label: "Toe", Unit: "%", Min: 70, Max: 200, Default: 100, Step: 1,
+			Help: "How soft the foot of the curve is, against the stock's own. Softer keeps detail in deep shadow and lifts it.",
+		},
+		{
+			ID: "shoulder", Label: "Shoulder", Unit: "%", Min: 70, Max: 200, Default: 100, Step: 1,
+			Help: "How soft the top of the curve is, against the stock's own. Softer lets lights run out sooner and more gently.",
+		},
+		dial("silver", "Silver", "%", 0, 100, 0, 1, "How much silver the bleach leaves in the negative: denser lights, more contrast, paler colours, and the print is timed back. In the negative it works on lights, in the print on shadows."),
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true
 		b.film.stock, _ = film.FindStock(v.choice("id"))
-		b.film.process = film.Process{Rating: v.number("rating") * s, Push: v.number("push"), Strength: s}
+		b.film.process = film.Process{Rating: v.number("rating") * s, Push: v.number("push"), Strength: s,
+			Separation: v.number("separation")/100 - 1, Contrast: v.number("contrast")/100 - 1,
+			Toe: math.Log2(v.number("toe") / 100), Shoulder: math.Log2(v.number("shoulder") / 100), Silver: v.number("silver") / 100}
 	},
 }
 

@@ -169,7 +169,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 			}})
 		} else {
 			lights := f.lights
-			p.point(&eachOp{"light " + negativeKey(n) + f.medium.ID + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
+			p.point(&eachOp{"light " + negativeKey(n) + f.medium.ID + " " + keyOf(f.silver) + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
 		}
 		return p, nil
 	}

@@ -196,22 +196,28 @@ func TestSchemaNamesEverySetting(t *testing.T) {
 // about 0.01 on a densitometer, however far the film is pushed; in the dark beyond the curves'
 // range, where nothing but fog is left, within 1e-3.
 func TestDevelopmentFollowsTheCurves(t *testing.T) {
-	for _, s := range film.Stocks() {
-		for _, push := range []float64{-1, 0, 2} {
-			n := film.Develop(s, film.Process{Strength: 1, Push: push})
-			o := newDevelop(n)
-			for layer, c := range o.curves {
-				for x := -5.2; x < 4.7; x += 0.0017 {
-					limit := 5e-5
-					if x < logLo {
-						limit = 1e-3
-					}
-					if e := math.Abs(float64(c.At(float32(x))) - n.Curve(layer, x)); e > limit {
-						t.Fatalf("%s, push %g, layer %d: off by %.2g at %.2f", s.ID, push, layer, e, x)
-					}
+	check := func(n *film.Negative, near, dark float64) {
+		t.Helper()
+		o := newDevelop(n)
+		for layer, c := range o.curves {
+			for x := -5.2; x < 4.7; x += 0.0017 {
+				limit := near
+				if x < logLo {
+					limit = dark
+				}
+				if e := math.Abs(float64(c.At(float32(x))) - n.Curve(layer, x)); e > limit {
+					t.Fatalf("%s, %+v, layer %d: off by %.2g at %.2f", n.Stock.ID, n.Process, layer, e, x)
 				}
 			}
 		}
+	}
+	for _, s := range film.Stocks() {
+		for _, push := range []float64{-1, 0, 2} {
+			check(film.Develop(s, film.Process{Strength: 1, Push: push}), 5e-5, 1e-3)
+		}
+		// the hardest ends there are, and the softest, which go on into the dark
+		check(film.Develop(s, film.Process{Strength: 1, Contrast: 0.4, Toe: -0.515, Shoulder: -0.515}), 1e-3, 1e-3)
+		check(film.Develop(s, film.Process{Strength: 1, Contrast: -0.3, Toe: 1, Shoulder: 1}), 1e-3, 0.02)
 	}
 }
 

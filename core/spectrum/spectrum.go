@@ -31,6 +31,13 @@ func (c *Curve) At(nm float64) float64 {
 	return c[i] + (c[i+1]-c[i])*(u-float64(i))
 }
 
+// Raise adds a constant.
+func (c *Curve) Raise(v float64) {
+	for i := range c {
+		c[i] += v
+	}
+}
+
 // Bell is a Gaussian of height 1 at peak with standard deviation width, in nanometres.
 func Bell(nm, peak, width float64) float64 {
 	t := (nm - peak) / width

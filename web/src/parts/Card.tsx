@@ -101,7 +101,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       className={`relative rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
       data-kind={path}
       data-active={active}
-      tabIndex={kind.many ? 0 : -1}
+      tabIndex={kind.many || kind.editor === 'points' ? 0 : -1}
       onKeyDown={key}
       onFocus={() => holdStep(path)}
       onPointerDown={() => holdStep(path)}
