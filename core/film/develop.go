@@ -124,6 +124,9 @@ func (n *Negative) Grey(x float64) [3]float64 {
 // Shift is the log exposure that the rating adds.
 func (n *Negative) Shift() float64 { return math.Log10(2) * n.Process.Rating }
 
+// Developed are the log exposures between which layers hold each other back; beyond, Developing hardly changes.
+func (n *Negative) Developed() (from, to float64) { return n.from, n.to }
+
 // Develop turns scene-linear ACEScg into the densities of the three layers: the reference that
 // the row kernels are held to.
 func (n *Negative) Develop(rgb [3]float64) [3]float64 {

@@ -95,7 +95,7 @@ type developOp struct {
 	neg *film.Negative
 	// effect is what a layer's exposure, as the others feel it, adds to theirs; the rating is its offset.
 	effect [12]float32
-	felt   *vec.Curve // of log2 exposure
+	felt   *vec.Short // of log2 exposure
 	curves [3]*vec.Curve
 }
 
@@ -104,6 +104,9 @@ const logLo, logHi = -3.2, 4.7
 
 var log10of2 = math.Log10(2)
 
+// feltPad is how far beyond toe and shoulder the effect on other layers is tabulated: it is flat there.
+const feltPad = 1.1
+
 func newDevelop(n *film.Negative) *developOp {
 	o := &developOp{neg: n, effect: n.Coupling.Row12()}
 	shift := n.Shift() - math.Log10(0.18)
@@ -111,7 +114,9 @@ func newDevelop(n *film.Negative) *developOp {
 		o.effect[4*i+3] = float32(shift)
 		o.curves[i] = vec.NewCurve(logLo, logHi, func(x float64) float64 { return n.Curve(i, x) })
 	}
-	o.felt = vec.NewCurve((logLo-shift)/log10of2, (logHi-shift)/log10of2, func(x float64) float64 { return n.Developing(x*log10of2 + shift) })
+	// to a thousandth of log exposure where layers develop, of which others feel a third at most
+	from, to := n.Developed()
+	o.felt = vec.NewShort((from-feltPad-shift)/log10of2, (to+feltPad-shift)/log10of2, false, func(x float64) float64 { return n.Developing(x*log10of2 + shift) })
 	return o
 }
 
@@ -132,7 +137,7 @@ func (o *developOp) stripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float
 	return func(_ int, c, from [3][]float32) {
 		for i := range c {
 			vec.Log2(c[i], from[i], film.MinExposure)
-			vec.ApplyCurve(felt[i], c[i], o.felt)
+			vec.ApplyShort(felt[i], c[i], o.felt)
 		}
 		vec.Matrix(felt[0], felt[1], felt[2], &o.effect)
 		for i := range c {
