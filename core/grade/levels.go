@@ -5,37 +5,30 @@ import "math"
 // bend is the power that moves mid grey by so many stops and leaves 0 and 1.
 func bend(stops float64) float64 { return 1 + stops*math.Ln2/math.Log(Grey) }
 
-// Floor lifts the deepest tones to a floor of grey light and takes their cast away. Level is the floor, light
-// with 1 for white; Clean, 0…1, is how much colour tones lose that lie below Below, in stops, fading in over two
-// stops above it.
-type Floor struct{ Level, Clean, Below float64 }
+// Levels bring Black (light, 1 for white) to nothing and White to white, and bend what lies between so that
+// mid grey would move by Mid stops if the ends stayed.
+type Levels struct{ Black, White, Mid float64 }
 
-// Rows implements Op. A tone y rises to √(y² + Level²): far above the floor nothing moves.
-func (f *Floor) Rows(w int) func(r, g, b []float32) {
-	y, t := scratch(w), scratch(w)
-	fade := newRamp(func(t float64) float64 { return f.Clean * (1 - smooth((t-f.Below)/2)) })
-	level := float32(f.Level)
+// Rows implements Op.
+func (l *Levels) Rows(w int) func(r, g, b []float32) {
+	t := scratch(w)
+	k, black := float32(1/(l.White-l.Black)), float32(l.Black)
+	gamma := float32(1.0)
+	if l.Mid != 0 {
+		gamma = float32(bend(l.Mid))
+	}
 	return func(r, g, b []float32) {
-		y, t := y[:len(r)], t[:len(r)]
-		luminance(y, r, g, b)
-		if f.Clean > 0 {
-			stops(t, y)
-			fade.row(t, t)
-			for i, k := range t {
-				r[i] += (y[i] - r[i]) * k
-				g[i] += (y[i] - g[i]) * k
-				b[i] += (y[i] - b[i]) * k
+		t := t[:len(r)]
+		for _, row := range [3][]float32{r, g, b} {
+			for i, v := range row {
+				row[i] = (v - black) * k
 			}
-		}
-		if level > 0 {
-			for i, v := range y {
-				d := float32(math.Sqrt(float64(v*v+level*level))) - v
-				if v < 0 {
-					d = level
-				}
-				r[i] += d
-				g[i] += d
-				b[i] += d
+			if gamma == 1 {
+				continue
+			}
+			power(t, row, gamma)
+			for i, v := range row {
+				row[i] = t[i] + min(v, 0)
 			}
 		}
 	}

@@ -28,7 +28,7 @@ func (z *Zones) Weights(t float64) [5]float64 {
 	return w
 }
 
-// steepest is the least slope that levels may press the tone scale to.
+// flattest is the least slope, stops out for stops in, that levels may press the tone scale to.
 const flattest = 0.1
 
 // Op makes the operation. The tone scale is the integral of its slope, held at a tenth at least: so that

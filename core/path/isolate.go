@@ -120,7 +120,7 @@ func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 
 // Rests tells why a step changes nothing whatever the frame, by its settings alone; empty if it may.
 func (l *Look) Rests(k *Kind, p *Step) string {
-	if k.Still == nil || !k.Fixed && !p.On {
+	if st := l.Stations[k.Station]; k.Still == nil || !k.Fixed && (!p.On || st != nil && !st.On) {
 		return ""
 	}
 	if k.Mixes && l.active(k, p) == 0 {

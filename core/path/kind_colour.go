@@ -128,6 +128,9 @@ func (v values) matrix() (m [3][3]float64) {
 	return m
 }
 
+// readyTurn, in degrees, puts skins from fair to dark about the skin line, which they lie a little under.
+const readyTurn = 1.1
+
 func crosstalkKind() *Kind {
 	k := &Kind{
 		ID: "crosstalk", Label: "Crosstalk", Mixes: true, Editor: "grid", Shelf: "Colour",
@@ -142,11 +145,11 @@ func crosstalkKind() *Kind {
 	}
 	for _, r := range []struct {
 		id, label, note string
-		amount          float64
+		amount, turn    float64 // the turn puts skins of all depths on their line
 	}{
-		{"breath", "A breath", "Colours lean towards the skin line and its opposite", 0.15},
-		{"near", "Two families", "Greens and magentas give way; skin stays", 0.32},
-		{"pressed", "Pressed", "Nearly everything lies on the skin line", 0.55},
+		{"breath", "A breath", "Colours lean towards the skin line and its opposite", 0.15, readyTurn},
+		{"near", "Two families", "Greens and magentas give way; skin stays", 0.32, readyTurn},
+		{"pressed", "Pressed", "Nearly everything lies on the skin line", 0.55, readyTurn},
 	} {
 		c := grade.Squeeze(r.amount)
 		ready := map[string]any{}
@@ -157,6 +160,7 @@ func crosstalkKind() *Kind {
 				}
 			}
 		}
+		ready["turn"] = r.turn
 		k.Ready = append(k.Ready, Ready{r.id, r.label, r.note, ready})
 	}
 	for _, s := range k.Settings[:7] {

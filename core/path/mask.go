@@ -36,9 +36,10 @@ func (m *mask) at(frame int) *mask {
 	if q.outside {
 		q.matte.Invert = !q.matte.Invert
 	}
-	q.id = fmt.Sprintf(" in %v", *q.matte)
-	for _, p := range q.matte.Members {
-		q.id += fmt.Sprintf(" %T", p.Part)
+	// by what is written, not by what it became: a picture is told by its name, not by where it lies
+	q.id = fmt.Sprintf(" in %g %g %g %t", m.doc.Grow, m.doc.Blur, m.doc.Refine, q.matte.Invert)
+	for _, p := range m.doc.Parts {
+		q.id += fmt.Sprintf(" %s %s %t %v", p.Kind, p.Join, p.Invert, p.At(frame))
 	}
 	return &q
 }
