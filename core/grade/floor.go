@@ -7,17 +7,26 @@ import "math"
 // stops above it.
 type Floor struct{ Level, Clean, Below float64 }
 
+// Op makes the operation.
+func (f *Floor) Op() Op {
+	return &floorOp{*f, newRamp(func(t float64) float64 { return f.Clean * (1 - smooth((t-f.Below)/2)) })}
+}
+
+type floorOp struct {
+	Floor
+	fade *ramp
+}
+
 // Rows implements Op. A tone y rises to √(y² + Level²): far above the floor nothing moves.
-func (f *Floor) Rows(w int) func(r, g, b []float32) {
+func (f *floorOp) Rows(w int) func(r, g, b []float32) {
 	y, t := scratch(w), scratch(w)
-	fade := newRamp(func(t float64) float64 { return f.Clean * (1 - smooth((t-f.Below)/2)) })
 	level := float32(f.Level)
 	return func(r, g, b []float32) {
 		y, t := y[:len(r)], t[:len(r)]
 		luminance(y, r, g, b)
 		if f.Clean > 0 {
 			stops(t, y)
-			fade.row(t, t)
+			f.fade.row(t, t)
 			for i, k := range t {
 				r[i] += (y[i] - r[i]) * k
 				g[i] += (y[i] - g[i]) * k

@@ -112,9 +112,12 @@ type Mono struct {
 }
 
 // Op makes the operation.
-func (o *Mono) Op() Op { return (*monoOp)(o) }
+func (o *Mono) Op() Op { return &monoOp{*o, NewTone(ByBrightness, o.Contrast.Gain)} }
 
-type monoOp Mono
+type monoOp struct {
+	Mono
+	tone *Tone
+}
 
 // Rows implements Op.
 func (o *monoOp) Rows(w int) func(r, g, b []float32) {
@@ -125,7 +128,7 @@ func (o *monoOp) Rows(w int) func(r, g, b []float32) {
 	}
 	k := [3]float32{float32(o.Weights[0] / sum), float32(o.Weights[1] / sum), float32(o.Weights[2] / sum)}
 	amount := float32(o.Amount)
-	tone := NewTone(ByBrightness, o.Contrast.Gain).Rows(w)
+	tone := o.tone.Rows(w)
 	tint := FromLab(1, o.Tint*math.Cos(o.Hue*math.Pi/180), o.Tint*math.Sin(o.Hue*math.Pi/180))
 	lum := Luma[0]*tint[0] + Luma[1]*tint[1] + Luma[2]*tint[2]
 	c := [3]float32{float32(tint[0] / lum), float32(tint[1] / lum), float32(tint[2] / lum)}

@@ -27,7 +27,8 @@ func (v *Vignette) radii(w, h int) (rx, ry float64) {
 	return rx * math.Pow(r/rx, v.Round), ry * math.Pow(r/ry, v.Round)
 }
 
-// Rows returns what sets gain to what pixels x0 and on of row y get, as factors, in a picture of w×h.
+// Rows returns what sets gain to what pixels x0 and on of row y get, as factors, in a picture of w×h. What
+// it returns may be used by many at once.
 func (v *Vignette) Rows(w, h int) func(gain []float32, y, x0 int) {
 	// by the square of the distance, which is quick to have: out to where the widest ends
 	const steps = 4096

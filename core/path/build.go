@@ -104,7 +104,9 @@ func gather(l *Look, r Raster) *builder {
 		v := p.values(k)
 		b.mask = l.maskOf(p, r)
 		if k.grade != nil && (k.Still == nil || k.Still(v) == "") {
-			b.correct(k.Station, fmt.Sprint(k.ID, v), k.grade(v), s)
+			id := fmt.Sprint(k.ID, v)
+			op, _ := corrected.Get(id, func() (grade.Op, error) { return k.grade(v), nil })
+			b.correct(k.Station, id, op, s)
 		}
 		if k.apply != nil {
 			k.apply(b, v, s)
@@ -178,8 +180,10 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 
 func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.ID, n.Process) }
 
-// prints, tables and generators take some milliseconds each and serve many frames, so the last few are kept.
+// prints, tables and generators take some milliseconds each and serve many frames, so the last few are kept; so are
+// corrections, because a look is compiled for its picture, its ribbon, its scopes and its readings.
 var (
+	corrected  = shelf.Shelf[grade.Op]{Size: 64}
 	prints     = shelf.Shelf[*film.Print]{Size: 24}
 	tables     = shelf.Shelf[*film.Table]{Size: 24}
 	generators = shelf.Shelf[*grain.Generator]{Size: 24}

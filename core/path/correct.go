@@ -129,16 +129,18 @@ func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 
 // vignetteOp lets light fall off towards the edge.
 type vignetteOp struct {
-	v    grade.Vignette
-	size Raster
+	v   grade.Vignette
+	row func(gain []float32, y, x0 int)
 }
+
+func newVignette(v grade.Vignette, r Raster) *vignetteOp { return &vignetteOp{v, v.Rows(r.W, r.H)} }
 
 func (o *vignetteOp) key() string   { return fmt.Sprintf("vignette%v", o.v) }
 func (o *vignetteOp) uniform() bool { return true } // it commutes with a matrix
 func (o *vignetteOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
-	gain, row := make([]float32, w, w+16), o.v.Rows(o.size.W, o.size.H)
+	gain := make([]float32, w, w+16)
 	return func(y int, c [3][]float32) {
-		row(gain, y, x0)
+		o.row(gain, y, x0)
 		for i := range c {
 			for x, k := range gain {
 				c[i][x] *= k

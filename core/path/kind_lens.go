@@ -57,7 +57,7 @@ var vignetteKind = &Kind{
 			return
 		}
 		g := grade.Vignette{Stops: v.number("stops") * s, Size: v.number("size") / 100, Feather: v.number("feather") / 100, Round: v.number("round") / 100, Angle: v.number("angle"), X: v.number("x") / 100, Y: v.number("y") / 100}
-		op := &vignetteOp{g, b.raster}
+		op := newVignette(g, b.raster)
 		if b.mask == nil {
 			b.add(Lens, op)
 			return

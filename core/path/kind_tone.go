@@ -203,7 +203,7 @@ func floorKind() *Kind {
 			dial("floor", "Floor", "% light", 0, 3, 0, 0.01, "The light that black keeps. Half a per cent gives the depth of a print on a lit screen."),
 		},
 		grade: func(v values) grade.Op {
-			return &grade.Floor{Level: v.number("floor") / 100, Clean: v.number("clean") / 100, Below: v.number("below")}
+			return (&grade.Floor{Level: v.number("floor") / 100, Clean: v.number("clean") / 100, Below: v.number("below")}).Op()
 		},
 	}
 }

@@ -8,7 +8,6 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
-	"velours/core/grade"
 )
 
 // Raster is the size at which a plan works, in pixels.
@@ -101,7 +100,6 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		}
 	}
 	if len(balance) > 0 {
-		p.point(&gradeOp{id: "sound", op: grade.Sound{}, strength: 1})
 		for _, op := range balance {
 			p.add(op)
 		}
@@ -229,7 +227,6 @@ func (p *Plan) finish(b *builder, at int) {
 	}
 	p.closed = true
 	p.point(&enterOp{b.screen})
-	p.point(&gradeOp{id: "sound", op: grade.Sound{}, strength: 1})
 	for _, op := range b.finish {
 		p.add(op)
 	}

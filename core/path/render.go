@@ -22,7 +22,7 @@ type Source interface {
 }
 
 // An integral source has whole numbers for its code values, so every one of them is sound; of others, samples
-// that are no number or infinite are mended before they spread (grade.Sound).
+// that are no number or infinite are mended before they spread (grade.SoundRow).
 type integral interface{ Integral() bool }
 
 // Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
@@ -253,6 +253,11 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, o
 				p.encoding.DecodeRows(r, g, b)
 			}
 			vec.Matrix(r, g, b, &m)
+			if !sound { // an infinity that a log curve or the matrix has made
+				for _, row := range [3][]float32{r, g, b} {
+					grade.SoundRow(row)
+				}
+			}
 		}
 	}); err != nil {
 		return nil, err
