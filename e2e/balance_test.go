@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"math"
+	"net/http/httptest"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -191,6 +192,18 @@ func lookOf(t *testing.T, st *studio.Studio, id uint) *path.Look {
 	return l
 }
 
+// courtyard is a page with the Courtyard open.
+func courtyard(t *testing.T) (*rod.Page, *httptest.Server, *studio.Studio, uint) {
+	t.Helper()
+	b := browser(t)
+	srv, st := open(t, t.TempDir())
+	p := page(t, b, srv.URL)
+	exact(t, p)
+	p.MustElementR("aside button", "Courtyard").MustClick()
+	until(t, "the shot is open", func() bool { return p.MustElement("[data-testid=shot-name]").MustText() == "Courtyard" })
+	return p, srv, st, named(t, srv.URL, "Courtyard").ID
+}
+
 // add takes a step from the desk's list.
 func add(t *testing.T, p *rod.Page, label, path string) *rod.Element {
 	t.Helper()
@@ -203,13 +216,7 @@ func add(t *testing.T, p *rod.Page, label, path string) *rod.Element {
 
 // Correcting by hand: points from the keys, a curve, zones, a shape drawn on the picture, order, copies, undo.
 func TestCorrecting(t *testing.T) {
-	b := browser(t)
-	srv, st := open(t, t.TempDir())
-	p := page(t, b, srv.URL)
-	exact(t, p)
-	p.MustElementR("aside button", "Courtyard").MustClick()
-	until(t, "the shot is open", func() bool { return p.MustElement("[data-testid=shot-name]").MustText() == "Courtyard" })
-	id := named(t, srv.URL, "Courtyard").ID
+	p, srv, st, id := courtyard(t)
 	p.Keyboard.MustType(input.Digit2)
 	number := func(station path.Station, name, setting string) float64 {
 		if s := stepAt(t, st, id, station, name); s != nil {
@@ -224,7 +231,7 @@ func TestCorrecting(t *testing.T) {
 	}
 
 	t.Log("points from the keyboard")
-	card := add(t, p, "Points", "balance.points")
+	card := add(t, p, "Printer lights", "balance.points")
 	card.MustFocus()
 	p.Keyboard.MustType(input.KeyR, input.KeyR, input.KeyG)
 	if err := p.Keyboard.Press(input.ShiftLeft); err != nil {

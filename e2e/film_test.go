@@ -11,13 +11,7 @@ import (
 
 // The film by hand: another stock from the list, its separation and contrast typed, the print timed by letter keys.
 func TestFilmByHand(t *testing.T) {
-	b := browser(t)
-	srv, st := open(t, t.TempDir())
-	p := page(t, b, srv.URL)
-	exact(t, p)
-	p.MustElementR("aside button", "Courtyard").MustClick()
-	until(t, "the shot is open", func() bool { return p.MustElement("[data-testid=shot-name]").MustText() == "Courtyard" })
-	id := named(t, srv.URL, "Courtyard").ID
+	p, _, st, id := courtyard(t)
 	value := func(station path.Station, name, setting string) any {
 		if s := stepAt(t, st, id, station, name); s != nil {
 			return s.Settings[setting]

@@ -156,7 +156,7 @@ type Problem struct {
 // the older one in the middle of its work.
 type Request struct {
 	// Channel is picture or other (a picture, its scopes beside it), thumb:… or strip:… (a picture), ribbon,
-	// probe, pick, tones, skin, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
+	// probe, pick, tones, skin, back, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
 	Channel string      `json:"channel"`
 	Seq     int         `json:"seq"`
 	View    studio.View `json:"view"`

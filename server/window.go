@@ -178,8 +178,8 @@ func (w *window) answer(ctx context.Context, q Request) error {
 			return err
 		}
 		return w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Tones: t}, nil)
-	case "skin":
-		m, err := st.SkinMove(ctx, q.View)
+	case "skin", "back":
+		m, err := st.SkinMove(ctx, q.View, kind == "back")
 		if err != nil {
 			return err
 		}

@@ -150,7 +150,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 	edit(t, s, shot.ID, Edit{Op: "set", Station: path.Balance, Kind: "families", Values: map[string]any{"red-shift": 8.0, "orange-shift": 8.0, "orange-saturation": 140.0, "orange-density": 0.4}})
 	edit(t, s, shot.ID, Edit{Op: "add", Station: path.Balance, Kind: "skin"})
 	v := View{Shot: shot.ID, Step: "balance.skin"}
-	m, err := s.SkinMove(t.Context(), v)
+	m, err := s.SkinMove(t.Context(), v, true)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -162,7 +162,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 		back[id] = x
 	}
 	edit(t, s, shot.ID, Edit{Op: "set", Station: path.Balance, Kind: "skin", Values: back})
-	now, err := s.SkinMove(t.Context(), v)
+	now, err := s.SkinMove(t.Context(), v, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -171,11 +171,11 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 		t.Errorf("put back, skin is still off by ΔE %.2f: %+v", now.DeltaE, now)
 	}
 	edit(t, s, shot.ID, Edit{Op: "strength", Station: path.Balance, Kind: "skin", Value: 0.5})
-	half, err := s.SkinMove(t.Context(), v)
+	half, err := s.SkinMove(t.Context(), v, false)
 	if err != nil || half.DeltaE < now.DeltaE || half.DeltaE > m.DeltaE {
 		t.Errorf("half pulled back, ΔE is %.2f: %v", half.DeltaE, err)
 	}
-	if _, err := s.SkinMove(t.Context(), View{Shot: shot.ID, Step: "balance.families"}); err == nil {
+	if _, err := s.SkinMove(t.Context(), View{Shot: shot.ID, Step: "balance.families"}, false); err == nil {
 		t.Error("hue families read skin")
 	}
 }

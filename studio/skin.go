@@ -21,15 +21,16 @@ type SkinMove struct {
 	DeltaE    float64 `json:"deltaE"`
 	// Line is how far skin now lies from the skin line, in degrees.
 	Line float64 `json:"line"`
-	// Back are the settings of the step that would put skin back where it was.
-	Back map[string]float64 `json:"back"`
+	// Back are the settings of the step that would put skin back where it was, if they were asked for.
+	Back map[string]float64 `json:"back,omitempty"`
 }
 
 // leastSkin is the share of a frame below which it is said to have no skin.
 const leastSkin = 0.0005
 
-// SkinMove reads the skin of a frame, as the view's Step, a skin guard, finds it.
-func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
+// SkinMove reads the skin of a frame, as the view's Step, a skin guard, finds it. With back it also finds the way
+// back, for which the frame is rendered a few times over.
+func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, error) {
 	st, step, err := stepNamed(v.Step)
 	if err != nil {
 		return nil, err
@@ -72,7 +73,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 	}
 	weight := skin.Weight()
 	was, is, share := skins(then, now, cover, weight)
-	m := &SkinMove{Share: share, Back: map[string]float64{}}
+	m := &SkinMove{Share: share}
 	if share < leastSkin {
 		return m, nil
 	}
@@ -86,7 +87,10 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 	m.DeltaE = colour.DeltaE2000(p, q)
 	hue, _ := grade.Hue(is)
 	m.Line = math.Remainder(hue-grade.SkinHue, 360)
-	m.Back, err = s.putBack(c, st, step, was, is, func(l *path.Look) ([3]float64, error) {
+	if !back {
+		return m, nil
+	}
+	m.Back, err = putBack(c.look, st, step, was, is, func(l *path.Look) ([3]float64, error) {
 		f, err := leaving(l)
 		if err != nil {
 			return [3]float64{}, err
@@ -99,8 +103,8 @@ func (s *Studio) SkinMove(ctx context.Context, v View) (*SkinMove, error) {
 
 // putBack finds the settings of a skin guard under which skin comes out as it was: by their effect, tried a few
 // times over.
-func (s *Studio) putBack(c *scene, st path.Station, step string, was, is [3]float64, try func(*path.Look) ([3]float64, error)) (map[string]float64, error) {
-	l := c.look.Clone()
+func putBack(look *path.Look, st path.Station, step string, was, is [3]float64, try func(*path.Look) ([3]float64, error)) (map[string]float64, error) {
+	l := look.Clone()
 	back := map[string]float64{"hue": 0, "chroma": 100, "light": 0}
 	if p := l.Step(st, step); p != nil {
 		for id := range back {

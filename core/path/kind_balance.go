@@ -40,7 +40,7 @@ var whiteKind = &Kind{
 
 // pointsKind is exposure by printer lights, before the film.
 var pointsKind = &Kind{
-	ID: "points", Station: Balance, Label: "Points", Mixes: true, Many: true, Lead: []string{"red", "green", "blue", "all"},
+	ID: "points", Station: Balance, Label: "Printer lights", Mixes: true, Many: true, Lead: []string{"red", "green", "blue", "all"},
 	Still:   still("all at 0, the light stays as it is", 0, "red", "green", "blue", "all"),
 	Purpose: "Balances by printer lights, in points: twelve points are one stop of a channel. Meant for keys, while you look at the picture.",
 	Editor:  "points", Shelf: "Light",

@@ -39,7 +39,7 @@ var stockKind = &Kind{
 			ID: "shoulder", Label: "Shoulder", Unit: "%", Min: 70, Max: 200, Default: 100, Step: 1,
 			Help: "How soft the top of the curve is, against the stock's own. Softer lets lights run out sooner and more gently.",
 		},
-		dial("silver", "Silver", "%", 0, 100, 0, 1, "How much silver the bleach leaves in the negative: denser lights, more contrast, paler colours, and the print is timed back. In the negative it works on lights, in the print on shadows."),
+		dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the negative: denser lights, more contrast, paler colours, and the print is timed back. In the negative it works on lights, in the print on shadows."),
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true

@@ -9,7 +9,7 @@ var mediumKind = &Kind{
 		ID: "id", Label: "Medium", Choices: mediumChoices(),
 		Help: "What the negative is printed on. It sets contrast, the depth of blacks, and how softly whites run out.",
 	},
-		dial("silver", "Silver", "%", 0, 100, 0, 1, "How much silver the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative."),
+		dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative."),
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true

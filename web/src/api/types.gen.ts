@@ -443,7 +443,7 @@ export interface SkinMove {
   lightness: number
   deltaE: number
   line: number
-  back: Record<string, number>
+  back?: Record<string, number>
 }
 
 export interface Span {

@@ -1,21 +1,10 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
-import { evaluate, newGesture, nudgeOf, places, tidy } from './number'
+import { evaluate, newGesture, nudgeOf, places, tidy, type NumberProps } from './number'
 import { Tip } from './Tip'
 
-export interface CellProps {
-  label: string
-  help: string
-  unit?: string
-  min: number
-  max: number
-  step: number
-  initial: number
-  value: number
-  dim?: boolean
+interface CellProps extends NumberProps {
   /** A colour for the line under it: a channel's, or none. */
   mark?: string
-  onChange: (value: number, gesture: string, hurry: boolean) => void
-  onReset: () => void
 }
 
 /** A number in a grid: drag it sideways, type it, step it with arrows; double-click or Backspace puts the default back. */

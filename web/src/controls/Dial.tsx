@@ -1,22 +1,11 @@
 import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent } from 'react'
-import { evaluate, newGesture, nudgeOf, places, tidy } from './number'
+import { evaluate, newGesture, nudgeOf, places, tidy, type NumberProps } from './number'
 import { Tip } from './Tip'
 
-export interface DialProps {
-  label: string
-  help: string
-  unit?: string
-  min: number
-  max: number
-  step: number
-  initial: number
-  value: number
+interface DialProps extends NumberProps {
   /** Above 1 gives more travel at the low end. */
   curve?: number
-  dim?: boolean
-  onChange: (value: number, gesture: string, hurry: boolean) => void
-  onReset: () => void
 }
 
 /** One value: a name with help, a line to draw along, a number to type. Double-click or Backspace puts the default back. */

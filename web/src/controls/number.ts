@@ -1,3 +1,18 @@
+/** What every control of a number is given. */
+export interface NumberProps {
+  label: string
+  help: string
+  unit?: string
+  min: number
+  max: number
+  step: number
+  initial: number
+  value: number
+  dim?: boolean
+  onChange: (value: number, gesture: string, hurry: boolean) => void
+  onReset: () => void
+}
+
 /**
  * Reads what is typed into a value: a number with or without its unit, or simple arithmetic: 1/3, +1/3, -0.5*2,
  * (2+1)/4. With +=, -=, *= or /= before it, it counts from the value there is. A comma is a point. Undefined for

@@ -202,7 +202,7 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
 const half = (p: Pt, q: Pt) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 })
 
 /** The outline as the engine draws it: a closed centripetal spline, or straight. */
-export function pathOf(p: { x: number; y: number }[], curved: boolean): string {
+function pathOf(p: { x: number; y: number }[], curved: boolean): string {
   if (!curved || p.length < 3) return `M${p.map((q) => `${q.x},${q.y}`).join(' L')} Z`
   const n = p.length
   const words: string[] = []

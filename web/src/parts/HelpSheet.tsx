@@ -27,7 +27,7 @@ const keys: [string, string][] = [
   ['Enter, F2, Delete on a card', 'fold it; on its name, name it; take the step away'],
   ['Ctrl C, Ctrl V', 'copy the step of the card, or all that are chosen; paste'],
   ['Shift or Ctrl and a press on a card', 'choose several'],
-  ['R G B A on a card of points', 'a point more; with Shift a point less'],
+  ['R G B A on a card of printer lights', 'a point more; with Shift a point less'],
   ['arrows, +, Delete on a handle', 'move it; add a point, take it away'],
   ['arrows on the picture while picking', 'move the cross; Enter takes'],
   ['arrows on a value', 'step; with Shift coarse, with Alt fine'],

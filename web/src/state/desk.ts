@@ -1,6 +1,5 @@
 import type { Edit, Kind, Look, Matte, Picked, SkinMove, Step, Tones } from '../api/types.gen'
-import { judge } from './judge'
-import { kindOf, nameOf, stepNamed } from './look'
+import { nameOf, stepNamed } from './look'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -172,6 +171,19 @@ export function askSkin(path: string) {
   if (view) studio.ask({ channel: `skin:${path}`, view: { ...view, step: path } })
 }
 
+let putting: ((back: Record<string, number>) => void) | null = null
+/** Asks for the settings under which skin comes out as it entered. */
+export function askBack(path: string, done: (back: Record<string, number>) => void) {
+  const view = studio.seen()
+  if (!view) return
+  putting = done
+  studio.ask({ channel: 'back', view: { ...view, step: path } })
+}
+export function receiveBack(move: SkinMove) {
+  if (move.back) putting?.(move.back)
+  putting = null
+}
+
 /** The matte that a step acts in, with its name. */
 export function matteOf(look: Look, path: string): { name: string; matte: Matte } | null {
   const [station, name] = split(path)
@@ -183,11 +195,6 @@ export function matteOf(look: Look, path: string): { name: string; matte: Matte 
 export function split(path: string): [string, string] {
   const dot = path.indexOf('.')
   return [path.slice(0, dot), path.slice(dot + 1)]
-}
-
-/** The kind of the step at a path. */
-export function kindAt(kinds: Kind[], path: string) {
-  return kindOf(kinds, ...split(path))
 }
 
 /** Gives a step a matte of its own, with one part. */
@@ -215,9 +222,4 @@ export function changeMatte(name: string, change: (m: Matte) => void, gesture = 
   const matte = structuredClone(now)
   change(matte)
   studio.edit({ op: 'cover', name, matte, ...(gesture ? { gesture } : {}) } satisfies Edit, hurry)
-}
-
-/** Whether a view of a step is on the screen. */
-export function watching(path: string, show: string) {
-  return judge.get().step === path && judge.get().show === show
 }

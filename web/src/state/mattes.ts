@@ -1,4 +1,4 @@
-import type { Matte, MattePart, Setting } from '../api/types.gen'
+import type { MattePart, Setting } from '../api/types.gen'
 import { monotone, readPoints, writePoints } from '../parts/editors/spline'
 import { changeMatte } from './desk'
 import { initialOf, valueOf, type Value } from './look'
@@ -88,5 +88,3 @@ export const joins = [
   { id: 'within', label: 'within', note: 'Only where it covers too: the intersection' },
   { id: 'without', label: 'without', note: 'All but what it covers: the subtraction' },
 ]
-
-export type { Matte }

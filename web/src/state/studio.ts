@@ -2,13 +2,13 @@ import { api, Refusal } from '../api/client'
 import type { Delivery, Desk, Edit, Look, Probe, Reel, Request, Shot, View } from '../api/types.gen'
 import { Wire, type Picture } from '../api/window'
 import { comparing, judge, shown } from './judge'
-import { clearHand, desk as onDesk, receivePick } from './desk'
+import { clearHand } from './desk'
+import { listen } from './listen'
 import { applied, atOnce } from './look'
-import { loadPins, pinboard } from './pins'
+import { loadPins } from './pins'
 import { player } from './player'
-import { asks, receiveTrace, scopes } from './scopes'
+import { asks, scopes } from './scopes'
 import { Store } from './store'
-import { strip } from './strip'
 
 export type Zoom = 'fit' | 1 | 2 | 4
 
@@ -91,42 +91,7 @@ class Studio extends Store<State> {
 
   async begin() {
     this.wire.onState = (connected) => this.set({ connected })
-    this.wire.listen('picture', (reply, image) => {
-      if (reply.problem) this.set({ message: reply.problem })
-      else if (image && !player.get().playing) {
-        this.set({ picture: { reply, image } })
-        if (reply.bands) judge.set({ bands: reply.bands })
-      }
-    })
-    this.wire.listen('other', (reply, image) => {
-      if (reply.problem) this.set({ message: reply.problem })
-      else if (image) judge.set({ other: { reply, image } })
-    })
-    this.wire.listen('ribbon', (reply, image) => image && this.set({ ribbon: { reply, image } }))
-    this.wire.listen('thumb', (reply, image) => {
-      if (image) this.set({ thumbs: { ...this.get().thumbs, [Number(reply.channel.slice(6))]: { reply, image } } })
-    })
-    this.wire.listen('strip', (reply, image) => {
-      if (image) this.set({ strip: { ...this.get().strip, [reply.channel.slice(6)]: { reply, image } } })
-    })
-    this.wire.listen('pin', (reply, image) => {
-      if (image) pinboard.set({ pictures: { ...pinboard.get().pictures, [Number(reply.channel.slice(4))]: { reply, image } } })
-    })
-    this.wire.listen('try', (reply, image) => {
-      if (image) strip.set({ pictures: { ...strip.get().pictures, [reply.channel.slice(4)]: { reply, image } } })
-    })
-    this.wire.listen('large', (reply, image) => image && strip.set({ enlarged: { reply, image } }))
-    this.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
-    this.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
-    this.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))
-    this.wire.listen('pick', (reply) => {
-      if (reply.problem) this.set({ message: reply.problem })
-      else if (reply.picked) receivePick(reply.picked)
-    })
-    this.wire.listen('tones', (reply) => reply.tones && onDesk.set({ tones: { ...onDesk.get().tones, [reply.channel.slice(6)]: reply.tones } }))
-    this.wire.listen('skin', (reply) => reply.skin && onDesk.set({ skin: { ...onDesk.get().skin, [reply.channel.slice(5)]: reply.skin } }))
-    this.wire.listen('rests', (reply) => reply.rests && judge.set({ rests: reply.rests }))
-    this.wire.listen('delivery', (reply) => reply.delivery && this.noteDelivery(reply.delivery))
+    listen(this)
     this.wire.open()
     try {
       const [desk, reels, deliveries] = await Promise.all([api.desk(), api.reels(), api.deliveries()])
@@ -324,7 +289,7 @@ class Studio extends Store<State> {
   async cancel(id: number) {
     await api.cancel(id).catch((e) => this.complain(e))
   }
-  private noteDelivery(d: Delivery) {
+  noteDelivery(d: Delivery) {
     const { deliveries } = this.get()
     const known = deliveries.find((x) => x.id === d.id)
     if (known && known.state !== 'running' && d.state === 'running') return

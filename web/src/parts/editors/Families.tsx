@@ -5,7 +5,7 @@ import { newGesture } from '../../controls/number'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, numberOf, restore, settingOf, type EditorProps } from './editor'
 import { follow, inside, WIDTH } from './Plot'
-import { smooth } from './spline'
+import { apart, around, eased } from './hues'
 
 const HEIGHT = 84
 const columns = ['Shift', 'Saturation', 'Density', 'Centre'] as const
@@ -20,22 +20,12 @@ export function Families(p: EditorProps) {
   const drawn = column === 'Centre' ? 'Shift' : column
   const range = settingOf(p.kind, id('red', drawn))
   const y = (v: number) => 6 + (1 - (v - range.min) / (range.max - range.min)) * (HEIGHT - 12)
-  const centre = (i: number) => families[i]!.hue + numberOf(p, id(families[i]!.id, 'Centre'))
-  const soft = 0.4 + (0.6 * numberOf(p, 'softness')) / 100
-
-  function value(hue: number): number {
-    const n = families.length
-    const h = ((hue - centre(0) + 720) % 360) + centre(0)
-    let i = n - 1
-    for (let k = 0; k < n; k++) if (centre(k) <= h) i = k
-    const j = (i + 1) % n
-    const span = (centre(j) - centre(i) + 360) % 360
-    const u = ((hue - centre(i) + 720) % 360) / span
-    const w = smooth((u - 0.5) / soft + 0.5)
-    return numberOf(p, id(families[i]!.id, drawn)) * (1 - w) + numberOf(p, id(families[j]!.id, drawn)) * w
-  }
+  const centres = apart(families.map((f) => f.hue + numberOf(p, id(f.id, 'Centre'))))
+  const centre = (i: number) => centres[i]!
+  const values = around(centres, families.map((f) => numberOf(p, id(f.id, drawn))), numberOf(p, 'softness'))
+  const curve = drawn === 'Shift' ? eased(values) : values
   const x = (hue: number) => ((((hue % 360) + 360) % 360) / 360) * WIDTH
-  const line = Array.from({ length: 121 }, (_, i) => `${((i / 120) * WIDTH).toFixed(1)},${y(value(i * 3)).toFixed(1)}`).join(' ')
+  const line = Array.from({ length: 121 }, (_, i) => `${((i / 120) * WIDTH).toFixed(1)},${y(curve[(i * 6) % curve.length]!).toFixed(1)}`).join(' ')
 
   function drag(e: React.PointerEvent<SVGElement>, i: number) {
     const gesture = newGesture()

@@ -11,11 +11,19 @@ const WHITE = Math.log2(1 / GREY)
 /** Black, mid and white as feet on the frame's own tones. */
 export function Levels(p: EditorProps) {
   const svg = useRef<SVGSVGElement>(null)
-  const black = Math.max(numberOf(p, 'black') / 100, 1e-4)
-  // where each foot stands: the tone that becomes black, grey or white
+  const black = numberOf(p, 'black') / 100
+  const white = 2 ** numberOf(p, 'white')
+  // where each foot stands: the tone that becomes black, mid grey or white, as the engine has it
+  const power = 1 + (numberOf(p, 'mid') * Math.LN2) / Math.log(GREY)
+  const middle = black + (white - black) * Math.pow(GREY, 1 / power)
+  const toMid = (t: number) => {
+    const u = Math.max(1e-4, Math.min(0.9999, (GREY * 2 ** t - black) / (white - black)))
+    return ((Math.log(GREY) / Math.log(u) - 1) * Math.log(GREY)) / Math.LN2
+  }
+  const stops = (light: number) => Math.max(-8.8, Math.log2(Math.max(light, 1e-4) / GREY))
   const feet = [
-    { id: 'black', at: Math.max(Math.log2(black / GREY), -8.8), to: (t: number) => (t < -8.7 ? 0 : Math.min(20, 100 * GREY * 2 ** t)) },
-    { id: 'mid', at: -numberOf(p, 'mid'), to: (t: number) => Math.max(-2, Math.min(2, -t)) },
+    { id: 'black', at: stops(black), to: (t: number) => (t < -8.7 ? 0 : Math.min(20, 100 * GREY * 2 ** t)) },
+    { id: 'mid', at: stops(middle), to: (t: number) => Math.max(-2, Math.min(2, toMid(t))) },
     { id: 'white', at: WHITE + numberOf(p, 'white'), to: (t: number) => Math.max(-4, Math.min(4, t - WHITE)) },
   ]
   function drag(e: React.PointerEvent<SVGElement>, foot: (typeof feet)[number]) {

@@ -2,7 +2,7 @@ import { useEffect } from 'react'
 import { Button } from '../../controls/Button'
 import { Dial } from '../../controls/Dial'
 import { Tip } from '../../controls/Tip'
-import { askSkin, desk } from '../../state/desk'
+import { askBack, askSkin, desk } from '../../state/desk'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, pathOf, type EditorProps } from './editor'
 
@@ -44,7 +44,7 @@ export function Skin(p: EditorProps) {
         )}
       </div>
       <Tip help="Finds hue, chroma and light under which skin comes out as it entered. Take less of it with the strength." side="left">
-        <Button className="justify-self-start" disabled={!some} onClick={() => some && change(p, tidied(move.back))}>
+        <Button className="justify-self-start" disabled={!some} onClick={() => askBack(path, (back) => change(p, tidied(back)))}>
           Put skin back
         </Button>
       </Tip>

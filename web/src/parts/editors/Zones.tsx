@@ -5,7 +5,7 @@ import { newGesture, nudgeOf } from '../../controls/number'
 import { Tip } from '../../controls/Tip'
 import { judge, setShow } from '../../state/judge'
 import { change, dialOf, numberOf, pathOf, restore, settingOf, type EditorProps } from './editor'
-import { follow, FROM, inside, Plot, placeOf, stopsAt, TO, WIDTH } from './Plot'
+import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './Plot'
 import { smooth } from './spline'
 
 const zones = ['black', 'shadow', 'mid', 'light', 'white']
@@ -130,7 +130,7 @@ function Pad({ p, zone }: { p: EditorProps; zone: string }) {
 }
 
 /** The shares of the zones at a tone, as the engine has them. */
-export function weights(t: number, borders: number[], softness: number): number[] {
+function weights(t: number, borders: number[], softness: number): number[] {
   const w: number[] = []
   let left = 1
   for (const b of borders) {
@@ -140,5 +140,3 @@ export function weights(t: number, borders: number[], softness: number): number[
   }
   return [...w, left]
 }
-
-export { WIDTH }
