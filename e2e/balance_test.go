@@ -4,6 +4,7 @@ import (
 	"math"
 	"net/http/httptest"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -389,4 +390,36 @@ func TestCorrecting(t *testing.T) {
 	until(t, "nothing is left of the paste", func() bool {
 		return stepAt(t, st, other, "balance", "contrast") == nil && len(lookOf(t, st, other).Mattes) == 0
 	})
+}
+
+// Skin that a hue move has shifted is read on its card, and put back by one press.
+func TestSkinPutBack(t *testing.T) {
+	p, _, st, id := courtyard(t)
+	p.Keyboard.MustType(input.Digit2)
+	if _, err := st.Edit(id, studio.Edit{Op: "set", Station: path.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}); err != nil {
+		t.Fatal(err)
+	}
+	p.MustReload()
+	exact(t, p)
+	p.Keyboard.MustType(input.Digit2)
+	card := add(t, p, "Skin guard", "balance.skin")
+	moved := func() float64 {
+		text := card.MustElement("[data-testid=skin-move]").MustText()
+		_, rest, ok := strings.Cut(text, "ΔE ")
+		if !ok {
+			return math.NaN()
+		}
+		v, err := strconv.ParseFloat(strings.Fields(rest)[0], 64)
+		if err != nil {
+			return math.NaN()
+		}
+		return v
+	}
+	until(t, "the card says how far skin has moved", func() bool { return moved() > 1 })
+	before := moved()
+	card.MustElementR("button", "^Put skin back$").MustClick()
+	until(t, "skin is back", func() bool { return moved() < before/3 })
+	if v, _ := stepAt(t, st, id, path.Balance, "skin").Settings["hue"].(float64); v >= 0 {
+		t.Errorf("hue was turned by +5° and is put back by %g", v)
+	}
 }
