@@ -4,15 +4,28 @@ import (
 	"bytes"
 	"embed"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"path"
+	"slices"
 	"strings"
 
+	"velours/core/colour"
+	"velours/core/curve"
+	"velours/core/shelf"
 	"velours/core/spectrum"
 )
 
-// Lobe is a Gaussian over wavelength: peak and standard deviation in nanometres.
-type Lobe struct{ Peak, Width, Height float64 }
+// CardVersion is the version of the card format that this program writes.
+const CardVersion = 1
+
+// Lobe is a Gaussian over wavelength.
+type Lobe struct {
+	Peak   float64 `json:"peak" range:"-400,1600" doc:"wavelength of the peak, nm"`
+	Width  float64 `json:"width" range:"1,5000" doc:"standard deviation, nm"`
+	Height float64 `json:"height" range:"-4,4" doc:"at the peak"`
+}
 
 func lobes(l []Lobe) spectrum.Curve {
 	return spectrum.Of(func(nm float64) float64 {
@@ -24,97 +37,274 @@ func lobes(l []Lobe) spectrum.Curve {
 	})
 }
 
-// Layer is one colour record of a negative.
+// Layer is one record of a stock. Its curve is stated as that of a negative; a reversal stock has it upside down:
+// what the first developer took is what the dyes lack.
 type Layer struct {
-	Sensitivity []Lobe
-	Dye         []Lobe  // spectral density of the dye at unit density
-	Gamma       float64 // slope of the straight part
-	Speed       float64 // log exposure at the foot of the straight part, mid grey at 0
-	Toe         float64 // softness of the foot; larger is harder, a decade of exposure
-	DMax        float64
-	Shoulder    float64 // softness of the top; larger is harder, a unit of density
-	Push        float64 // rise of gamma for one stop of push
-	Grain       float64 // granularity against the stock's
-	Held        float64 // halation: share of this layer's light that enters the base
-	Back        float64 // halation: how well returned light exposes this layer
+	Sensitivity []Lobe  `json:"sensitivity" doc:"how the layer hears light"`
+	Dye         []Lobe  `json:"dye,omitempty" doc:"spectral density of its dye at unit density, what is wanted first; black and white has silver instead"`
+	Gamma       float64 `json:"gamma" range:"0.1,4" doc:"slope of the straight part"`
+	Speed       float64 `json:"speed" range:"-5,1" doc:"log exposure at the foot of the straight part, mid grey at 0"`
+	Toe         float64 `json:"toe" range:"0.5,20" doc:"softness of the foot; larger is harder, a decade of exposure"`
+	DMax        float64 `json:"dmax" range:"0.5,6" doc:"the most density above base"`
+	Shoulder    float64 `json:"shoulder" range:"0.5,20" doc:"softness of the top; larger is harder, a unit of density"`
+	// Measured refines the curve: it goes through these points.
+	Measured [][2]float64 `json:"measured,omitempty" doc:"points of a measured curve, log exposure and density above base, both rising; they refine what the figures say"`
+	Grain    float64      `json:"grain" range:"0,4" doc:"granularity against the stock's"`
+	Held     float64      `json:"held" range:"0,1" doc:"halation: share of this layer's light that enters the base"`
+	Back     float64      `json:"back" range:"0,1" doc:"halation: how well returned light exposes this layer"`
 }
 
-// Stock is a camera negative.
+// Balance is the light for which a stock shows neutrals as neutral.
+type Balance struct {
+	Kelvin   float64 `json:"kelvin" range:"2000,12000" doc:"colour temperature"`
+	Daylight bool    `json:"daylight" doc:"a phase of daylight; a black body otherwise"`
+}
+
+// Light is the spectrum.
+func (b Balance) Light() spectrum.Curve {
+	if b.Daylight {
+		return spectrum.Daylight(b.Kelvin)
+	}
+	return spectrum.Planck(b.Kelvin)
+}
+
+// Development is how a stock answers to its baths: what one stop of push does, and the baths of the other kind.
+type Development struct {
+	Gamma   [3]float64 `json:"gamma" range:"0,0.3" doc:"rise of the slope for a stop of push, red, green and blue layer, as a share"`
+	Speed   float64    `json:"speed" range:"0,1" doc:"stops of speed that a stop of push gains"`
+	Fog     float64    `json:"fog" range:"0,0.2" doc:"density that a stop of push adds everywhere; a reversal stock loses as much of its black"`
+	Grain   float64    `json:"grain" range:"0,1" doc:"rise of the deviation of grain for a stop of push, as a share"`
+	Crossed Crossed    `json:"crossed" doc:"developed in the baths of the other kind: a reversal stock to a negative, a negative to a positive"`
+}
+
+// Crossed is what the baths of the other kind do.
+type Crossed struct {
+	Gamma      [3]float64 `json:"gamma" range:"0.1,4" doc:"slope against the stock's own, layer by layer"`
+	Separation float64    `json:"separation" range:"0,3" doc:"interlayer effect against the stock's own"`
+}
+
+// Sharpness is how a stock draws: two Gaussians of scattered light, and the adjacency that sharpens density.
+type Sharpness struct {
+	Fine      float64 `json:"fine" range:"0,50" doc:"deviation of the narrow scatter, µm"`
+	Wide      float64 `json:"wide" range:"0,100" doc:"deviation of the wide scatter, µm"`
+	Share     float64 `json:"share" range:"0,1" doc:"share of the narrow one"`
+	Adjacency float64 `json:"adjacency" range:"0,1" doc:"how much density is sharpened"`
+	Reach     float64 `json:"reach" range:"0,200" doc:"deviation of what it is sharpened against, µm"`
+}
+
+// Stock is a camera film.
 type Stock struct {
-	ID, Label, Family, Note string
-	Speed                   float64  // exposure index
-	Era                     string   // when such stocks were used
-	Tags                    []string // by mood
-	Kelvin                  float64  // light it is balanced for
-	Daylight                bool
-	Bare                    bool // it came without a backing against halation
-	Layers                  [3]Layer
-	Separation              [3][3]float64 // interlayer effect, rows sum to 0
-	Base                    []Lobe        // density of base and fog
-	Mask                    float64       // share of unwanted dye absorption the coloured couplers make up for
-	Granularity             float64       // 1000·σ of density through a 48 µm disc at density 1
-	Cloud                   float64       // standard deviation of a dye cloud, µm
-	Thickness               float64       // base, mm
-	Index                   float64       // refractive index of the base
+	Velours int      `json:"velours" range:"1,1" doc:"version of the format"`
+	ID      string   `json:"id" doc:"letters, figures and hyphens"`
+	Label   string   `json:"label" doc:"its name"`
+	Family  string   `json:"family" doc:"with which others it stands in lists"`
+	Note    string   `json:"note" doc:"a sentence on its character"`
+	Era     string   `json:"era" doc:"when such stocks were used"`
+	Tags    []string `json:"tags" doc:"by mood"`
+	Speed   float64  `json:"speed" range:"1,6400" doc:"exposure index"`
+	// Reversal stocks are developed to a positive, Mono ones hold silver in place of dyes.
+	Reversal bool     `json:"reversal,omitempty" doc:"it is developed to a positive"`
+	Mono     bool     `json:"mono,omitempty" doc:"black and white: one layer is given, and silver stands for dyes"`
+	Balance  Balance  `json:"balance" doc:"the light it is made for"`
+	Layers   [3]Layer `json:"layers" doc:"red, green and blue; one alone for black and white"`
+	// Taking, where it is given, is what takes ACEScg to the exposure of the layers, in place of what the
+	// sensitivities say; its rows sum to 1.
+	Taking      *colour.Matrix `json:"taking,omitempty" range:"-4,4" doc:"ACEScg to the exposure of the layers, row by row, each of which sums to 1; without it the sensitivities say"`
+	Separation  [3][3]float64  `json:"separation,omitzero" range:"-2,2" doc:"interlayer effect: what each layer gains or loses by the log exposure of the others; rows sum to 0"`
+	Base        []Lobe         `json:"base" doc:"density of base and fog"`
+	Mask        float64        `json:"mask,omitempty" range:"0,1" doc:"share of unwanted dye absorption that coloured couplers make up for"`
+	Fade        [3]float64     `json:"fade,omitzero" range:"0,1" doc:"share that each dye has lost since, cyan, magenta and yellow"`
+	Cast        []Cast         `json:"cast,omitempty" doc:"how far greys are from neutral where the film itself is projected, if that is meant"`
+	Development Development    `json:"development" doc:"how it answers to its baths"`
+	Granularity float64        `json:"granularity" range:"0,60" doc:"1000 σ of density through a disc of 48 µm at density 1 above base"`
+	Cloud       float64        `json:"cloud" range:"0.3,6" doc:"standard deviation of a dye cloud, µm"`
+	MTF         Sharpness      `json:"mtf" doc:"how it draws detail"`
+	Thickness   float64        `json:"thickness" range:"0.02,1" doc:"of the base, mm"`
+	Index       float64        `json:"index" range:"1.2,2" doc:"refractive index of the base"`
+	Bare        bool           `json:"bare,omitempty" doc:"it came without a backing against halation"`
+
+	refine [3]*curve.Monotone // stated density → measured density
 }
 
-// Medium is what the negative is printed on.
+// Cast is how far a grey is meant to be from neutral.
+type Cast struct {
+	Stops float64 `json:"stops" range:"-8,8" doc:"brightness of the grey in the scene, from mid grey"`
+	A     float64 `json:"a" range:"-60,60" doc:"CIE a*, green to red"`
+	B     float64 `json:"b" range:"-60,60" doc:"CIE b*, blue to yellow"`
+}
+
+// Medium is what the camera film is printed on, or shown by.
 type Medium struct {
-	ID, Label, Family, Note string
-	Sensitivity             [3]Lobe
-	Dyes                    [3][]Lobe
-	Gamma                   float64 // central slope of the neutral scale
-	DMin, DMax              float64 // visual density
-	Aim                     float64 // visual density of mid grey
-	Toe, Shoulder           float64 // softness, as in Layer
-	Printer, Projector      float64 // lamps, kelvin
-	Flare                   float64 // stray light as a share of open gate
+	Velours int      `json:"velours" range:"1,1" doc:"version of the format"`
+	ID      string   `json:"id" doc:"letters, figures and hyphens"`
+	Label   string   `json:"label" doc:"its name"`
+	Family  string   `json:"family" doc:"with which others it stands in lists"`
+	Note    string   `json:"note" doc:"a sentence on its character"`
+	Tags    []string `json:"tags" doc:"by mood"`
+	// Direct projects the camera film itself, Scan shows its printing density, Mono prints in black and white.
+	Direct bool `json:"direct,omitempty" doc:"no print: the camera film itself is projected, developed to a positive"`
+	Scan   bool `json:"scan,omitempty" doc:"no print: printing density as it is scanned"`
+	Mono   bool `json:"mono,omitempty" doc:"black and white: one sensitivity is given, and silver stands for dyes"`
+	// The other fields say nothing of a scan, and of a direct one only lamp, flare and base.
+	Sensitivity [3]Lobe    `json:"sensitivity,omitzero" doc:"how its layers hear the printer's light"`
+	Dyes        [3][]Lobe  `json:"dyes,omitzero" doc:"spectral density of cyan, magenta and yellow at unit amount"`
+	Gamma       float64    `json:"gamma,omitempty" range:"0,6" doc:"central slope of the neutral scale"`
+	DMin        float64    `json:"dmin,omitempty" range:"0,1" doc:"visual density of its white"`
+	DMax        float64    `json:"dmax,omitempty" range:"0,6" doc:"visual density of its black"`
+	Aim         float64    `json:"aim,omitempty" range:"0,2" doc:"visual density of mid grey"`
+	Toe         float64    `json:"toe,omitempty" range:"0,20" doc:"softness of the whites; larger is harder, a decade of exposure"`
+	Shoulder    float64    `json:"shoulder,omitempty" range:"0,20" doc:"softness of the blacks; larger is harder, a unit of density"`
+	Base        []Lobe     `json:"base,omitempty" doc:"colour of its base, beside D-min: a tint, or yellowed paper"`
+	Darks       [2]float64 `json:"darks,omitzero" range:"-40,40" doc:"cast of its dark tones, CIE a* and b*"`
+	Lights      [2]float64 `json:"lights,omitzero" range:"-40,40" doc:"cast of its light tones, CIE a* and b*"`
+	Printer     float64    `json:"printer,omitempty" range:"0,10000" doc:"lamp of the printer, K"`
+	Projector   float64    `json:"projector" range:"2000,10000" doc:"lamp it is seen by, K"`
+	Flare       float64    `json:"flare,omitempty" range:"0,0.05" doc:"stray light as a share of open gate"`
 }
 
-//go:embed cards/*.json
+//go:embed stocks/*.json media/*.json
 var cards embed.FS
 
+// shipped and media are in the order in which they are listed.
 var (
-	stocks []*Stock
-	media  []*Medium
+	shipped []*Stock
+	media   []*Medium
+	own     shelf.Register[*Stock]
 )
 
 func init() {
 	for _, name := range []string{
 		"aubade-250d", "lagune-50d", "serein-500t", "corail-200t", "pampille-500t",
 		"satin-160", "vitrail-100", "percale-400", "tulle-400", "damas-800",
+		"brocart-100", "soierie-64", "chintz-160",
+		"mine-50", "fusain-125", "encre-400", "craie-25",
+		"trame-12", "moire-100", "tabac-100",
 	} {
-		stocks = append(stocks, read[Stock](name))
+		shipped = append(shipped, must(ParseStock(card("stocks", name))))
 	}
-	for _, name := range []string{"rideau", "coulisse", "loge", "papier", "papier-mat"} {
-		media = append(media, read[Medium](name))
+	for _, name := range []string{
+		"rideau", "foyer", "coulisse", "loge", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan",
+	} {
+		media = append(media, must(parseMedium(card("media", name))))
 	}
 }
 
-func read[T any](name string) *T {
-	data, err := cards.ReadFile(path.Join("cards", name+".json"))
+func card(dir, name string) []byte { return must(cards.ReadFile(path.Join(dir, name+".json"))) }
+
+func must[T any](v T, err error) T {
 	if err != nil {
-		panic(err)
+		panic(fmt.Sprintf("film: %v", err))
 	}
-	card := new(T)
+	return v
+}
+
+// strict reads one JSON document that has no fields but the type's.
+func strict(data []byte, v any) error {
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
-	if err := d.Decode(card); err != nil {
-		panic(fmt.Sprintf("film: card %s: %v", name, err))
+	if err := d.Decode(v); err != nil {
+		return errors.New(strings.TrimPrefix(strings.ReplaceAll(err.Error(), "Go struct field ", ""), "json: "))
 	}
-	return card
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("there is more after its end")
+	}
+	return nil
 }
 
-// Stocks lists the negatives that ship.
-func Stocks() []*Stock { return stocks }
+// ParseStock reads and checks a stock card; the error names the field and its range.
+func ParseStock(data []byte) (*Stock, error) {
+	s := &Stock{}
+	if err := strict(data, s); err != nil {
+		return nil, fmt.Errorf("not a stock card: %w", err)
+	}
+	if err := s.ready(); err != nil {
+		return nil, fmt.Errorf("stock card %s: %w", s.ID, err)
+	}
+	return s, nil
+}
 
-// Media lists the print media that ship.
+// Ready checks a stock that was made, not read, and prepares it.
+func (s *Stock) Ready() error {
+	if err := s.ready(); err != nil {
+		return fmt.Errorf("stock card %s: %w", s.ID, err)
+	}
+	return nil
+}
+
+func (s *Stock) ready() error {
+	if s.Mono { // one layer for all, and a third of the silver in each
+		l := s.Layers[0]
+		l.Dye = []Lobe{{560, 5000, 1.0 / 3}}
+		s.Layers = [3]Layer{l, l, l}
+	}
+	if err := check(s); err != nil {
+		return err
+	}
+	for i, row := range s.Separation {
+		if sum := row[0] + row[1] + row[2]; sum > 1e-6 || sum < -1e-6 {
+			return fmt.Errorf("row %d of separation sums to %g; every row sums to 0, so that greys stay", i+1, sum)
+		}
+	}
+	if m := s.Taking; m != nil {
+		for i := range 3 {
+			if sum := m[3*i] + m[3*i+1] + m[3*i+2]; sum > 1+1e-6 || sum < 1-1e-6 {
+				return fmt.Errorf("row %d of taking sums to %g; every row sums to 1, so that greys stay", i+1, sum)
+			}
+		}
+	}
+	for i := range s.Layers {
+		l := &s.Layers[i]
+		if len(l.Sensitivity) == 0 || len(l.Dye) == 0 {
+			return fmt.Errorf("layers[%d] needs a sensitivity and a dye", i)
+		}
+		var err error
+		if s.refine[i], err = l.refined(); err != nil {
+			return fmt.Errorf("layers[%d]: %w", i, err)
+		}
+	}
+	return nil
+}
+
+func parseMedium(data []byte) (*Medium, error) {
+	m := &Medium{}
+	if err := strict(data, m); err != nil {
+		return nil, fmt.Errorf("not a medium card: %w", err)
+	}
+	if m.Mono {
+		silver := []Lobe{{560, 5000, 1.0 / 3}}
+		m.Sensitivity = [3]Lobe{m.Sensitivity[0], m.Sensitivity[0], m.Sensitivity[0]}
+		m.Dyes = [3][]Lobe{silver, silver, silver}
+	}
+	if err := check(m); err != nil {
+		return nil, fmt.Errorf("medium card %s: %w", m.ID, err)
+	}
+	return m, nil
+}
+
+// Stocks lists the stocks that ship, then those that were made here.
+func Stocks() []*Stock { return slices.Concat(shipped, own.All()) }
+
+// Know adds a stock of one's own, in place of one of its id. It must be ready, and not have the id of a shipped one.
+func Know(s *Stock) error {
+	for _, q := range shipped {
+		if q.ID == s.ID {
+			return fmt.Errorf("stock card %s: a stock that ships has this id; give yours another", s.ID)
+		}
+	}
+	own.Add(s.ID, s)
+	return nil
+}
+
+// Forget takes a stock of one's own away.
+func Forget(id string) { own.Remove(id) }
+
+// Media lists the media that ship.
 func Media() []*Medium { return media }
 
 // FindStock returns the stock with an id, or an error that lists the ids there are.
 func FindStock(id string) (*Stock, error) {
 	var ids []string
-	for _, s := range stocks {
+	for _, s := range Stocks() {
 		if s.ID == id {
 			return s, nil
 		}
@@ -135,15 +325,34 @@ func FindMedium(id string) (*Medium, error) {
 	return nil, fmt.Errorf("unknown print medium %q; there are %s", id, strings.Join(ids, ", "))
 }
 
-// Straight is a negative that adds nothing of its own: it hears the three channels as they are,
-// over any range, and develops them alike. It carries a print, halation or grain where no stock is set.
+// Reference is the negative through which the greys of every print are exactly neutral.
+func Reference() *Stock { return shipped[0] }
+
+// Straight is a negative that adds nothing of its own: it hears the three channels as they are, over any range,
+// and its layers are as steep as those of the reference. It carries a print, halation or grain where no stock is set.
 func Straight() *Stock {
-	s := *stocks[0]
+	s := *Reference()
 	s.ID, s.Label = "straight", "Straight negative"
 	s.Separation = [3][3]float64{}
+	s.Taking = &colour.Identity
 	for i := range s.Layers {
-		l := &s.Layers[i]
-		l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = 0.6, -3.0, 6, 4.0, 6
+		s.Layers[i] = s.straight(i)
 	}
 	return &s
+}
+
+// straight is a layer without toe and shoulder, as steep as the stock's own. Mid grey is far from both ends.
+func (s *Stock) straight(i int) Layer {
+	l := s.Layers[i]
+	mid := 1.8
+	if s.Reversal {
+		mid = l.stated(0) // mid grey keeps its density
+	}
+	l.DMax, l.Shoulder, l.Toe, l.Measured = mid+2.2, 6, 6, nil
+	if s.Reversal {
+		l.DMax = 6
+		mid = l.DMax - (s.Layers[i].top() - mid)
+	}
+	l.Speed = -mid / l.Gamma
+	return l
 }

@@ -2,32 +2,41 @@ package film
 
 import (
 	"math"
-	"sync"
 
 	"velours/core/colour"
+	"velours/core/curve"
+	"velours/core/shelf"
 	"velours/core/spectrum"
 )
 
-// Process says how a stock was exposed and developed.
+// Process says how a stock was exposed and developed. Its zero value with a Strength of 1 is the stock as it is meant.
 type Process struct {
 	// Rating is how many stops over its speed it was exposed.
 	Rating float64
 	// Push is stops of push (positive) or pull.
 	Push float64
-	// Strength mixes the stock with a straight negative: 1 is the stock.
-	Strength float64
+	// Strength mixes the stock with a straight negative: 1 is the stock. LessColour and LessCurve leave out that
+	// share of its colour (how it hears, and how its layers hold each other back), and of its curve.
+	Strength, LessColour, LessCurve float64
 	// Trims of the stock, 0 for the card's own: Separation and Contrast are shares by which the interlayer effect
 	// and the slope are raised, −1 for none; Toe and Shoulder are doublings of their softness.
 	Separation, Contrast, Toe, Shoulder float64
 	// Silver is how much of the developed silver the bleach left in, 0…1.
 	Silver float64
+	// Flash is a neutral exposure before the picture's, as a share of mid grey's.
+	Flash float64
+	// Crossed develops in the baths of the other kind.
+	Crossed bool
+	// Unfiltered, if not 0, is the colour temperature of the scene's light where no filter brings it to the stock's.
+	Unfiltered float64
 }
 
 // silverDensity is the neutral density of the silver that stands with one density of dye in one layer, all of it
 // left in: three layers together have nearly as much of it as of dye.
 const silverDensity = 0.3
 
-// Negative is a stock in its process, ready to turn exposure into density.
+// Negative is a stock in its process, ready to turn exposure into density. A reversal stock, or a negative in the
+// baths of one, becomes a positive; it is called a negative all the same.
 type Negative struct {
 	Stock   *Stock
 	Process Process
@@ -37,6 +46,10 @@ type Negative struct {
 	// log exposure where it counts (Developing). Its rows sum to 0.
 	Coupling colour.Matrix
 	layers   [3]Layer
+	refine   [3]*curve.Monotone // stated density → measured density, nil for none
+	refined  float64            // how far it counts
+	positive bool
+	mask     float64
 	from, to float64 // the log exposures between which layers hold each other back
 	fog      float64
 	dyes     [3]spectrum.Curve
@@ -44,41 +57,72 @@ type Negative struct {
 	base     spectrum.Curve
 }
 
-var exposures sync.Map // stock → matrix
+var exposures = shelf.Shelf[colour.Matrix]{Size: 96}
+
+// taking takes ACEScg to the exposure of a stock's layers under its own light.
+func taking(s *Stock) colour.Matrix {
+	if s.Taking != nil {
+		return *s.Taking
+	}
+	m, _ := exposures.Get(s.ID, func() (colour.Matrix, error) { return fitExposure(s), nil })
+	return m
+}
 
 // Develop prepares a stock. A nil stock is the straight negative.
 func Develop(s *Stock, p Process) *Negative {
-	plain := Straight()
 	k := p.Strength
+	plain := Straight()
 	if s == nil {
 		s, k = plain, 0
 	}
-	n := &Negative{Stock: s, Process: p, fog: 0.03 * p.Push * k}
-	m, ok := exposures.Load(s.ID)
-	if !ok {
-		m = fitExposure(s)
-		exposures.Store(s.ID, m)
+	colours, curves := k*(1-p.LessColour), k*(1-p.LessCurve)
+	n := &Negative{Stock: s, Process: p, fog: s.Development.Fog * p.Push * k, positive: s.Reversal != p.Crossed, mask: s.Mask, refined: curves}
+	m := taking(s)
+	if p.Unfiltered != 0 {
+		m = filtered(s, p.Unfiltered).Mul(m)
+	}
+	separation := colours * (1 + p.Separation)
+	if p.Crossed {
+		separation *= s.Development.Crossed.Separation
 	}
 	for i := range 9 {
-		n.Exposure[i] = k*m.(colour.Matrix)[i] + (1-k)*colour.Identity[i]
-		n.Coupling[i] = k * (1 + p.Separation) * s.Separation[i/3][i%3]
+		n.Exposure[i] = colours*m[i] + (1-colours)*colour.Identity[i]
+		n.Coupling[i] = separation * s.Separation[i/3][i%3]
 	}
 	for i := range 3 {
 		a, b := s.Layers[i], plain.Layers[i]
+		if s.Reversal || s.Mono {
+			b = s.straight(i)
+		}
 		a.Gamma *= 1 + p.Contrast
+		if s.Reversal { // no printer puts mid grey back
+			a.Speed /= 1 + p.Contrast
+		}
 		a.Toe *= math.Exp2(-p.Toe)
 		a.Shoulder *= math.Exp2(-p.Shoulder)
-		mix := func(x, y float64) float64 { return k*x + (1-k)*y }
+		mix := func(x, y float64) float64 { return curves*x + (1-curves)*y }
 		l := a
-		l.Gamma = mix(a.Gamma*(1+a.Push*p.Push), b.Gamma)
-		l.Speed = mix(a.Speed-0.35*math.Log10(2)*p.Push, b.Speed)
+		l.Gamma = mix(a.Gamma*(1+k*s.Development.Gamma[i]*p.Push), b.Gamma)
+		l.Speed = mix(a.Speed-k*s.Development.Speed*math.Log10(2)*p.Push, b.Speed)
 		l.Toe, l.Shoulder, l.DMax = mix(a.Toe, b.Toe), mix(a.Shoulder, b.Shoulder), mix(a.DMax, b.DMax)
+		if p.Crossed {
+			l.Gamma *= s.Development.Crossed.Gamma[i]
+		} else {
+			n.refine[i] = s.refine[i]
+		}
 		n.layers[i] = l
-		n.dyes[i] = lobes(l.Dye)
-		n.unwanted[i] = lobes(l.Dye[1:])
+		n.dyes[i], n.unwanted[i] = lobes(l.Dye), lobes(l.Dye[1:])
+		for w := range n.dyes[i] {
+			n.dyes[i][w] *= 1 - s.Fade[i]
+			n.unwanted[i][w] *= 1 - s.Fade[i]
+		}
 		n.dyes[i].Raise(k * p.Silver * silverDensity)
 	}
 	n.base = lobes(s.Base)
+	if n.positive && !s.Reversal { // its orange base is filtered out of the lamp
+		n.base, n.mask = spectrum.Curve{}, 0
+		n.base.Raise(0.06)
+	}
 	n.from, n.to = math.Inf(1), 0
 	for _, l := range n.layers {
 		n.from = min(n.from, l.Speed)
@@ -87,6 +131,9 @@ func Develop(s *Stock, p Process) *Negative {
 	n.from -= inToe
 	return n
 }
+
+// Positive tells whether what is dark in the scene is dark on the film.
+func (n *Negative) Positive() bool { return n.positive }
 
 // inToe is how far below the foot of a curve the effect on other layers ends, in log exposure, and effectEnds
 // how sharply, at both ends.
@@ -99,21 +146,22 @@ func (n *Negative) Developing(x float64) float64 {
 	return n.to - softplus(n.to-x, effectEnds)
 }
 
-// softplus is ln(1 + e^{ku})/k.
-func softplus(u, k float64) float64 {
-	if k*u > 30 {
-		return u
-	}
-	return math.Log1p(math.Exp(k*u)) / k
-}
-
-func sigmoid(x float64) float64 { return 1 / (1 + math.Exp(-x)) }
-
-// Curve is the characteristic curve of a layer: density above base for log exposure x, two softplus
-// functions for toe and shoulder, 0 (and fog) where there is no light.
+// Curve is the characteristic curve of a layer: density above base for log exposure x. It rises, but falls for a
+// positive.
 func (n *Negative) Curve(layer int, x float64) float64 {
 	l := &n.layers[layer]
-	return n.fog + softplus(l.DMax, l.Shoulder) - softplus(l.DMax-l.Gamma*softplus(x-l.Speed, l.Toe), l.Shoulder)
+	d := l.stated(x)
+	if t := n.refine[layer]; t != nil {
+		d += n.refined * (t.At(d) - d)
+	}
+	if !n.positive {
+		return n.fog + d
+	}
+	top := l.top()
+	if t := n.refine[layer]; t != nil {
+		top += n.refined * (t.At(top) - top)
+	}
+	return (top - d) * (1 - n.fog/top)
 }
 
 // Grey is the density of the three layers for a neutral of log exposure x.
@@ -124,18 +172,40 @@ func (n *Negative) Grey(x float64) [3]float64 {
 // Shift is the log exposure that the rating adds.
 func (n *Negative) Shift() float64 { return math.Log10(2) * n.Process.Rating }
 
+// Flashed is the log exposure of a neutral that was exposed by x before the flash, in decades from mid grey.
+func (n *Negative) Flashed(x float64) float64 {
+	if n.Process.Flash == 0 {
+		return x + n.Shift()
+	}
+	return math.Log10(math.Pow(10, x)+n.Process.Flash) + n.Shift()
+}
+
+// Mid is the density of the three layers for mid grey, as it was exposed.
+func (n *Negative) Mid() [3]float64 { return n.Grey(n.Flashed(0)) }
+
 // Developed are the log exposures between which layers hold each other back; beyond, Developing hardly changes.
 func (n *Negative) Developed() (from, to float64) { return n.from, n.to }
 
 // Develop turns scene-linear ACEScg into the densities of the three layers: the reference that
 // the row kernels are held to.
-func (n *Negative) Develop(rgb [3]float64) [3]float64 {
-	e := n.Exposure.Apply(rgb)
+func (n *Negative) Develop(rgb [3]float64) [3]float64 { return n.Expose(n.Exposure.Apply(rgb)) }
+
+// Expose turns the exposure of the three layers, mid grey at 0.18, into their densities.
+func (n *Negative) Expose(e [3]float64) [3]float64 {
 	for i := range e {
-		e[i] = math.Log10(max(e[i], MinExposure)/0.18) + n.Shift()
+		e[i] = math.Log10((max(e[i], MinExposure)+0.18*n.Process.Flash)/0.18) + n.Shift()
 	}
 	x := n.Coupling.Apply([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
 	return [3]float64{n.Curve(0, e[0]+x[0]), n.Curve(1, e[1]+x[1]), n.Curve(2, e[2]+x[2])}
+}
+
+// ToScene takes the exposure of the layers back to ACEScg. Black and white knows no colours.
+func (n *Negative) ToScene() colour.Matrix {
+	if n.Stock.Mono {
+		const k = 1.0 / 3
+		return colour.Matrix{k, k, k, k, k, k, k, k, k}
+	}
+	return n.Exposure.Inverse()
 }
 
 // MinExposure is where exposure is cut off before its logarithm is taken.
@@ -147,7 +217,7 @@ const MinExposure = 1e-6
 func (n *Negative) Spectrum(d [3]float64) spectrum.Curve {
 	c := n.base
 	for i := range 3 {
-		left := n.Stock.Mask * max(n.layers[i].DMax-d[i], 0)
+		left := n.mask * max(n.layers[i].DMax-d[i], 0)
 		dye, un := &n.dyes[i], &n.unwanted[i]
 		for k := range c {
 			c[k] += d[i]*dye[k] + left*un[k]

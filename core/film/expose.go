@@ -43,10 +43,7 @@ var reflectances = func() []spectrum.Curve {
 // weighted by 1/E over the reflectances under the stock's light, rows then scaled so that a
 // neutral exposes all layers equally.
 func fitExposure(s *Stock) colour.Matrix {
-	light := spectrum.Planck(s.Kelvin)
-	if s.Daylight {
-		light = spectrum.Daylight(s.Kelvin)
-	}
+	light := s.Balance.Light()
 	white := light.XYZ()
 	for i := range white {
 		white[i] /= light.XYZ()[1]
@@ -85,4 +82,35 @@ func fitExposure(s *Stock) colour.Matrix {
 		}
 	}
 	return m
+}
+
+// filtered is what the scene's light, of a colour temperature, does to the exposure of the layers where no filter
+// brings it to the light that the stock is made for: a diagonal matrix, the green layer's exposure at 1.
+func filtered(s *Stock, kelvin float64) colour.Matrix {
+	made := s.Balance.Light()
+	scene := Balance{kelvin, kelvin >= 4000}.Light()
+	var m colour.Matrix
+	for j := range 3 {
+		c := lobes(s.Layers[j].Sensitivity)
+		m[4*j] = scene.Dot(&c) / made.Dot(&c)
+	}
+	g := m[4]
+	for j := range 3 {
+		m[4*j] /= g
+	}
+	return m
+}
+
+// Unfiltered is the light of a scene that a stock is not made for, daylight for lamps and lamps for daylight, in
+// kelvin, with a share of the filter left out; 0 where that is none.
+func (s *Stock) Unfiltered(share float64) float64 {
+	if s == nil || share <= 0 {
+		return 0
+	}
+	other := 3200.0
+	if s.Balance.Kelvin < 4200 {
+		other = 5600
+	}
+	mired := 1e6/s.Balance.Kelvin + share*(1e6/other-1e6/s.Balance.Kelvin)
+	return 1e6 / mired
 }

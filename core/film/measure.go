@@ -4,25 +4,42 @@ import (
 	"math"
 
 	"velours/core/colour"
+	"velours/core/spectrum"
 )
 
-// Filters are the wavelengths, in nanometres, at which a densitometer reads red, green and blue here: where the
-// dyes of negatives stand.
+// Filters are the middles, in nanometres, of the three bands in which a densitometer reads red, green and blue here:
+// where the dyes of negatives stand. Each is a Gaussian of a deviation of 12 nm.
 var Filters = [3]float64{690, 550, 445}
 
-// Read is what a densitometer reads of the developed film through narrow filters, base and mask included.
+// Read is what a densitometer reads of the developed film, base and mask included.
 func (n *Negative) Read(d [3]float64) [3]float64 {
-	c := n.Spectrum(d)
-	var out [3]float64
-	for i, nm := range Filters {
-		out[i] = c.At(nm)
-	}
-	return out
+	return n.readOf(n.Spectrum(d))
 }
+
+// readOf is the density to the densitometer's three ears: −log10 of what passes of each, by share.
+func (n *Negative) readOf(c spectrum.Curve) [3]float64 {
+	e := logExposure(c, &ears)
+	for i := range e {
+		e[i] = math.Log10(heard[i]) - e[i]
+	}
+	return e
+}
+
+var (
+	ears  = [3]spectrum.Curve{band(Filters[0]), band(Filters[1]), band(Filters[2])}
+	heard = func() (sum [3]float64) {
+		for i := range ears {
+			for _, v := range ears[i] {
+				sum[i] += v
+			}
+		}
+		return sum
+	}()
+)
 
 // Sensitometry are the figures of one layer's curve.
 type Sensitometry struct {
-	// Gamma is the steepest slope, Gradient the mean one over the five stops around mid grey.
+	// Gamma is the steepest slope, Gradient the mean one over the five stops around mid grey; a positive's are its fall.
 	Gamma    float64 `json:"gamma"`
 	Gradient float64 `json:"gradient"`
 	// Below and Above are how many stops from mid grey the curve goes on with a quarter of its gamma at least.
@@ -37,8 +54,12 @@ type Sensitometry struct {
 func (n *Negative) Measure(layer int) Sensitometry {
 	stop := math.Log10(2)
 	at := func(x float64) float64 { return n.Curve(layer, x+n.Shift()) }
-	slope := func(x float64) float64 { return (at(x+0.01) - at(x-0.01)) / 0.02 }
-	s := Sensitometry{DMin: at(-6), DMax: at(6), Gradient: (at(2.5*stop) - at(-2.5*stop)) / (5 * stop)}
+	sign := 1.0
+	if n.positive {
+		sign = -1
+	}
+	slope := func(x float64) float64 { return sign * (at(x+0.01) - at(x-0.01)) / 0.02 }
+	s := Sensitometry{DMin: min(at(-6), at(6)), DMax: max(at(-6), at(6)), Gradient: sign * (at(2.5*stop) - at(-2.5*stop)) / (5 * stop)}
 	for x := -3.0; x < 3; x += 0.01 {
 		s.Gamma = max(s.Gamma, slope(x))
 	}

@@ -3,8 +3,6 @@ package film
 import (
 	"math"
 
-	"velours/core/colour"
-	"velours/core/curve"
 	"velours/core/spectrum"
 )
 
@@ -14,105 +12,183 @@ const (
 	pointLog      = 0.025
 )
 
-// Print is a medium timed for a negative: its lights are set so that mid grey prints neutral at
-// the medium's aim, and its dye curves are solved so that the whole grey scale is neutral on screen.
+// Printing is how a print is made of a timed negative. Its zero value changes nothing.
+type Printing struct {
+	// Silver is what the bleach leaves in the print, 0…1.
+	Silver float64
+	// Contrast and Colour are shares by which the slope of the print, and how far its layers differ, are raised.
+	Contrast, Colour float64
+	// Flash is a neutral exposure of the print beside the picture's, as a share of mid grey's.
+	Flash float64
+	// Whites turn the print's base warm (above 0) or cool: 1 is as warm as paper gets.
+	Whites float64
+	// Filter is the density of the filters in the printer, for shadows, mids and lights: cyan, magenta and yellow,
+	// which take red, green and blue light.
+	Filter [3][3]float64
+}
+
+// MostFilter is the densest filter, either way, that a zone is meant to take.
+const MostFilter = 0.3
+
+// Print is a medium timed for a negative: its lights are set so that mid grey prints neutral at the medium's aim.
+// Its dyes are balanced for the reference, whose whole grey scale is neutral on screen; other negatives show their
+// own small crossovers. See Negative.balanced.
+//
+// A medium that projects the camera film itself has no printer. Its "exposure" is what the film's density stands
+// for, upside down, so that all that a printer does can be done to it too.
 type Print struct {
 	Medium *Medium
 	neg    *Negative
-	light  [3]spectrum.Curve // printer lamp × sensitivity
-	offset [3]float64        // log exposure of mid grey
+	dupe   bool
+	before func([3]float64) spectrum.Curve // what lies in the printer: spectral density of the film, or of its dupe
+	light  [3]spectrum.Curve               // printer lamp × sensitivity
+	offset [3]float64                      // log exposure of mid grey
+	scale  *scale
+	direct [3]func(float64) float64 // density → log exposure of the camera film
+	gain   [3]float64               // of a scan: codes for a decade
+	set    Printing
 	dyes   [3]spectrum.Curve
-	curves [3]*curve.Monotone // relative log exposure → dye amount
-	silver float64            // what the bleach left in, 0…1
-	timed  [3]float64         // log exposures by which the lights make up for it
-	lamp   spectrum.Curve     // projector
-	gate   float64            // its Y, open gate
+	base   spectrum.Curve
+	timed  [3]float64     // log exposures by which the lights make up for silver
+	lamp   spectrum.Curve // projector
+	gate   float64        // its Y, open gate
 	// White is the projected light of clear film, Black that of the negative's clear film, XYZ.
 	White, Black [3]float64
 }
 
-// tone is the neutral scale: visual density for printing log exposure u, mid grey at 0.
-func (m *Medium) tone(u, foot float64) float64 {
-	top := m.DMax - m.DMin
-	return m.DMin + top - softplus(top-m.Gamma*softplus(u-foot, m.Toe), m.Shoulder)
-}
+// NewPrint times the medium for a negative. A positive is printed by way of an internegative.
+func NewPrint(m *Medium, n *Negative) *Print { return newPrint(m, n, false) }
 
-// foot places the scale so that mid grey comes to the aim.
-func (m *Medium) foot() float64 {
-	lo, hi := -3.0, 3.0
-	for range 80 {
-		mid := (lo + hi) / 2
-		if m.tone(0, mid) > m.Aim {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	return (lo + hi) / 2
-}
+// NewDupe prints a dupe negative, two generations on.
+func NewDupe(m *Medium, n *Negative) *Print { return newPrint(m, n, !m.Direct) }
 
-// NewPrint times the medium for a negative and solves its dye curves. For each neutral tone the
-// dye amounts whose projected light has the lamp's chromaticity and the scale's density are found
-// by Newton's method on the logarithm of the three cone responses.
-func NewPrint(m *Medium, n *Negative) *Print {
-	p := &Print{Medium: m, neg: n, lamp: spectrum.Planck(m.Projector)}
-	printer := spectrum.Planck(m.Printer)
-	for j := range 3 {
-		s := lobes([]Lobe{m.Sensitivity[j]})
-		p.light[j] = printer.Mul(&s)
-		p.dyes[j] = lobes(m.Dyes[j])
+func newPrint(m *Medium, n *Negative, dupe bool) *Print {
+	p := makeReady(m, n, dupe)
+	key := m.ID + " " + n.balanced().Stock.ID
+	if n.positive {
+		key += " positive"
 	}
-	p.gate = p.lamp.XYZ()[1]
-	p.offset = p.exposure(n.Grey(n.Shift())) // the lights follow the rating
-	foot := m.foot()
-	const count = 320
-	var at, amount [3][]float64
-	dye := [3]float64{1, 1, 1}
-	for i := range count {
-		// from dense negative (bright scene) to thin: printing exposure rises
-		x := 3.6 - 7.2*float64(i)/(count-1)
-		u := p.exposure(n.Grey(x))
-		for j := range u {
-			u[j] -= p.offset[j]
-		}
-		dye = p.neutral(m.tone(u[1], foot)-m.DMin, dye)
-		if i > 0 && (u[0]-at[0][len(at[0])-1] < 1e-5 || u[1]-at[1][len(at[1])-1] < 1e-5 || u[2]-at[2][len(at[2])-1] < 1e-5) {
-			continue
-		}
-		for j := range 3 {
-			at[j] = append(at[j], u[j])
-			amount[j] = append(amount[j], dye[j])
-		}
+	if m.Scan {
+		p.White, p.Black = p.ends()
+		return p
 	}
-	for j := range 3 {
-		p.curves[j] = curve.NewMonotone(at[j], amount[j])
-	}
-	p.White = p.project([3]float64{})
-	p.Black = p.Light(n.Grey(-3.6), [3]float64{})
+	p.scale, _ = scales.Get(key, func() (*scale, error) {
+		return makeReady(m, n.balanced(), false).solve(), nil
+	})
+	p.White, p.Black = p.ends()
 	return p
 }
 
-// Retain is the print with a share of its silver left in, 0…1: neutral density beside its dyes, so that it is
-// steeper, darker where it is dark, and paler. Its lights are timed anew, so that mid grey stays at the aim.
-func (p *Print) Retain(silver float64) *Print {
-	if silver == 0 {
+// makeReady prepares all but the scale.
+func makeReady(m *Medium, n *Negative, dupe bool) *Print {
+	p := &Print{Medium: m, neg: n, dupe: dupe, lamp: spectrum.Planck(m.Projector), before: n.Spectrum}
+	p.gate = p.lamp.XYZ()[1]
+	p.base = lobes(m.Base)
+	switch {
+	case m.Direct:
+		as := n.balanced()
+		for j := range 3 {
+			p.direct[j] = invert(func(x float64) float64 { return as.Curve(j, x) })
+			p.dyes[j] = n.dyes[j]
+			for k := range p.base {
+				p.base[k] += n.base[k] / 3
+			}
+		}
+		return p
+	case m.Scan:
+		for j, nm := range Filters {
+			p.light[j] = band(nm)
+		}
+	default:
+		printer := spectrum.Planck(m.Printer)
+		for j := range 3 {
+			s := lobes([]Lobe{m.Sensitivity[j]})
+			p.light[j] = printer.Mul(&s)
+			p.dyes[j] = lobes(m.Dyes[j])
+		}
+		p.base.Raise(m.DMin)
+		if n.positive {
+			p.before = newGeneration(p.before, &p.light, n.Mid(), interNeg).spectrum
+		}
+	}
+	if dupe {
+		light := &p.light
+		for range 2 {
+			p.before = newGeneration(p.before, light, n.Mid(), dupeSlope).spectrum
+		}
+	}
+	p.offset = p.exposure(n.Mid()) // the lights follow the rating
+	if m.Scan {
+		p.gain = p.scanGain()
+	}
+	return p
+}
+
+// ends are clear film and the negative's own clear film, projected.
+func (p *Print) ends() (white, black [3]float64) {
+	if p.Medium.Scan {
+		return [3]float64{scanWhite[0], 1, scanWhite[2]}, [3]float64{}
+	}
+	thin := p.neg.Grey(-3.6)
+	if p.Medium.Direct {
+		return p.project([3]float64{}), p.Light(thin, [3]float64{})
+	}
+	return p.project([3]float64{}), p.Light(thin, [3]float64{})
+}
+
+// With is the print made in another way. Where silver is left in, the lights are timed anew, so that mid grey
+// stays at the aim.
+func (p *Print) With(set Printing) *Print {
+	if set == p.set || p.Medium.Scan {
 		return p
 	}
 	q := *p
-	q.silver = silver
-	for i := range q.dyes {
-		q.dyes[i].Raise(silver * silverDensity)
+	q.set = set
+	if set.Whites != 0 {
+		warm := warmBase
+		if set.Whites < 0 {
+			warm = coolBase
+		}
+		for k := range q.base {
+			q.base[k] += math.Abs(set.Whites) * warm[k]
+		}
 	}
-	at := p.neg.Shift()
-	grey := p.neg.Grey(at)
-	aim := p.Light(grey, [3]float64{})[1]
+	if set.Silver > 0 {
+		q.retain()
+	}
+	q.White, q.Black = q.ends()
+	return &q
+}
+
+// What takes the whites of a print as far as paper goes: a yellowed base, and a blued one.
+var (
+	warmBase = lobes([]Lobe{{440, 45, 0.12}, {540, 60, 0.02}})
+	coolBase = lobes([]Lobe{{620, 55, 0.07}, {540, 60, 0.02}})
+)
+
+// retain leaves silver in: neutral density beside the dyes, so that the print is steeper, darker where it is dark,
+// and paler.
+func (q *Print) retain() {
+	for i := range q.dyes {
+		q.dyes[i].Raise(q.set.Silver * silverDensity)
+	}
+	without := *q
+	without.set.Silver = 0
+	for i := range without.dyes {
+		without.dyes[i].Raise(-q.set.Silver * silverDensity)
+	}
+	grey := q.neg.Mid()
+	aim := without.Light(grey, [3]float64{})[1]
 	// thinner by as much as a brighter grey prints thinner, layer by layer, so that greys stay
 	lo, hi := 0.0, 1.5
 	for range 50 {
 		x := (lo + hi) / 2
-		u := p.exposure(p.neg.Grey(at + x))
+		u := q.exposure(q.neg.Grey(q.neg.Flashed(0) + x))
 		for j := range u {
-			q.timed[j] = u[j] - p.offset[j]
+			q.timed[j] = u[j] - q.offset[j]
+			if q.Medium.Direct {
+				q.timed[j] = -x
+			}
 		}
 		if q.Light(grey, [3]float64{})[1] < aim {
 			lo = x
@@ -120,17 +196,14 @@ func (p *Print) Retain(silver float64) *Print {
 			hi = x
 		}
 	}
-	q.Black = q.Light(p.neg.Grey(-3.6), [3]float64{})
-	return &q
 }
 
 // exposure is the log exposure of the print's layers through layer densities d.
 func (p *Print) exposure(d [3]float64) [3]float64 {
-	t := p.neg.Spectrum(d)
-	for k := range t {
-		t[k] = spectrum.Transmit(t[k])
+	if p.Medium.Direct {
+		return [3]float64{-p.direct[0](d[0]), -p.direct[1](d[1]), -p.direct[2](d[2])}
 	}
-	return [3]float64{math.Log10(t.Dot(&p.light[0])), math.Log10(t.Dot(&p.light[1])), math.Log10(t.Dot(&p.light[2]))}
+	return logExposure(p.before(d), &p.light)
 }
 
 // project is the light of dye amounts, flare included: XYZ with open gate at Y = 1.
@@ -138,7 +211,7 @@ func (p *Print) project(c [3]float64) [3]float64 {
 	var x [3]float64
 	o := &spectrum.Observer
 	for k := range p.lamp {
-		d := p.Medium.DMin + c[0]*p.dyes[0][k] + c[1]*p.dyes[1][k] + c[2]*p.dyes[2][k]
+		d := p.base[k] + c[0]*p.dyes[0][k] + c[1]*p.dyes[1][k] + c[2]*p.dyes[2][k]
 		l := p.lamp[k] * (spectrum.Transmit(d) + p.Medium.Flare)
 		x[0] += l * o[0][k]
 		x[1] += l * o[1][k]
@@ -150,55 +223,6 @@ func (p *Print) project(c [3]float64) [3]float64 {
 	return x
 }
 
-// neutral finds the dye amounts whose light, flare left out, is the lamp's dimmed by density d.
-func (p *Print) neutral(d float64, start [3]float64) [3]float64 {
-	o := &spectrum.Observer
-	cone := func(c [3]float64) [3]float64 {
-		var x [3]float64
-		for k := range p.lamp {
-			l := p.lamp[k] * math.Exp(-math.Ln10*(c[0]*p.dyes[0][k]+c[1]*p.dyes[1][k]+c[2]*p.dyes[2][k]))
-			x[0] += l * o[0][k]
-			x[1] += l * o[1][k]
-			x[2] += l * o[2][k]
-		}
-		v := coneResponse.Apply(x)
-		return [3]float64{-math.Log10(v[0]), -math.Log10(v[1]), -math.Log10(v[2])}
-	}
-	zero := cone([3]float64{})
-	c := start
-	for range 60 {
-		v := cone(c)
-		var r [3]float64
-		worst := 0.0
-		for i := range r {
-			r[i] = d + zero[i] - v[i]
-			worst = max(worst, math.Abs(r[i]))
-		}
-		if worst < 1e-10 {
-			break
-		}
-		var j colour.Matrix
-		const e = 1e-5
-		for k := range 3 {
-			q := c
-			q[k] += e
-			w := cone(q)
-			for i := range 3 {
-				j[3*i+k] = (w[i] - v[i]) / e
-			}
-		}
-		s := j.Inverse().Apply(r)
-		for i := range c {
-			c[i] += min(max(s[i], -0.5), 0.5)
-		}
-	}
-	return c
-}
-
-// coneResponse is all-positive (Hunt–Pointer–Estévez, normalised to equal energy), so that its
-// logarithm exists for every light.
-var coneResponse = colour.Matrix{0.38971, 0.68898, -0.07868, -0.22981, 1.18340, 0.04641, 0, 0, 1}
-
 // Light prints and projects: XYZ, open gate at Y = 1, for layer densities d of the negative.
 // lights are points away from the timed lights, red, green, blue; more light prints darker.
 func (p *Print) Light(d, lights [3]float64) [3]float64 {
@@ -206,15 +230,55 @@ func (p *Print) Light(d, lights [3]float64) [3]float64 {
 }
 
 func (p *Print) lightOf(u, lights [3]float64) [3]float64 {
-	var c [3]float64
-	for j := range c {
-		c[j] = p.curves[j].At(u[j] - p.offset[j] + p.timed[j] + pointLog*lights[j])
+	if p.Medium.Scan {
+		return p.scanned(u, lights)
 	}
-	return p.project(c)
+	return p.project(p.amounts(u, lights))
+}
+
+// amounts are those of the print's dyes for the log exposure of its layers.
+func (p *Print) amounts(u, lights [3]float64) [3]float64 {
+	t := &p.set
+	var v [3]float64
+	for j := range u {
+		u[j] += p.timed[j] - p.offset[j] + pointLog*lights[j]
+		if t.Flash > 0 {
+			u[j] = math.Log10((math.Pow(10, u[j]) + t.Flash) / (1 + t.Flash))
+		}
+		v[j] = p.scale.place[j].At(u[j])
+	}
+	if t.Filter != [3][3]float64{} {
+		for j := range v { // by the layer's own tone, so that it keeps rising
+			w := zoneWeights(v[j])
+			v[j] = p.scale.place[j].At(u[j] - w[0]*t.Filter[0][j] - w[1]*t.Filter[1][j] - w[2]*t.Filter[2][j])
+		}
+	}
+	if t.Contrast != 0 || t.Colour != 0 {
+		mean := (v[0] + v[1] + v[2]) / 3
+		for j := range v {
+			v[j] = (1+t.Contrast)*mean + (1+t.Colour)*(v[j]-mean)
+		}
+	}
+	for j := range v {
+		v[j] = p.scale.amount[j].At(v[j])
+	}
+	return v
+}
+
+// zoneWeights are how far a printing log exposure, mid grey at 0, counts as shadow, mid and light; they sum to 1.
+// They are ours, not physics: a printer's filter acts on all tones alike. They change slowly enough for filters of
+// MostFilter to leave every scale rising.
+func zoneWeights(v float64) [3]float64 {
+	const edge, soft = 0.25, 5
+	shadow, light := sigmoid(soft*(v-edge)), sigmoid(soft*(-v-edge))
+	return [3]float64{shadow, 1 - shadow - light, light}
 }
 
 // Projector is the chromaticity of the projected white at Y = 1.
 func (p *Print) Projector() [3]float64 {
+	if p.Medium.Scan {
+		return scanWhite
+	}
 	x := p.lamp.XYZ()
 	return [3]float64{x[0] / x[1], 1, x[2] / x[1]}
 }

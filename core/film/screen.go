@@ -13,6 +13,8 @@ type Screen struct {
 	Display *colour.Display
 	// Range opens the scale to the display's black: 0 keeps the print's black, 1 takes it to zero.
 	Range float64
+	// Whites brings the print's white to the display's: 0 leaves it below, as it is against the open gate.
+	Whites float64
 	// Surround raises luminance to the power of 1 + Surround, for a display in another surround.
 	Surround float64
 	// Tone is the neutral scale for a negative that is not printed.
@@ -21,7 +23,7 @@ type Screen struct {
 
 // Key tells screens apart.
 func (s Screen) Key() string {
-	return fmt.Sprintf("%s %g %g %v", s.Display.Key(), s.Range, s.Surround, s.Tone)
+	return fmt.Sprintf("%s %g %g %g %v", s.Display.Key(), s.Range, s.Whites, s.Surround, s.Tone)
 }
 
 // Positive is the whole way from the negative's densities to the display: print and project, or,
@@ -31,7 +33,9 @@ type Positive struct {
 	Print    *Print // nil for no print
 	// Through stands in the print's place where it is not nil, and Print is.
 	Through *Through
-	Lights  [3]float64
+	// Scan, where it is not nil, is what Through is given: it expects the printing density of a negative.
+	Scan   *Scan
+	Lights [3]float64
 	// Strength mixes the print with the unprinted picture, in display code values.
 	Strength float64
 	Screen   Screen
@@ -48,12 +52,13 @@ type Positive struct {
 func NewPositive(n *Negative, p *Print, lights [3]float64, strength float64, s Screen) *Positive {
 	t := &Positive{Negative: n, Print: p, Lights: lights, Strength: strength, Screen: s}
 	t.fromScene = s.Display.FromACEScg()
-	t.toScene = n.Exposure.Inverse() // read back, the negative keeps its interlayer effect
+	t.toScene = n.ToScene() // read back, the negative keeps its interlayer effect
 	t.weights = s.Display.Luminance()
 	if p != nil {
 		w := s.Display.Gamut.White.XYZ()
-		t.toDisplay = s.Display.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(p.Projector(), w)).Scale(1 / p.White[1])
-		t.black = s.Range * p.Black[1] / p.White[1]
+		white := 1 + s.Whites*(p.White[1]-1)
+		t.toDisplay = s.Display.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(p.Projector(), w)).Scale(1 / white)
+		t.black = s.Range * p.Black[1] / white
 	}
 	for j := range 3 {
 		t.inverse[j] = invert(func(x float64) float64 { return n.Curve(j, x) })
@@ -74,15 +79,19 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 	if t.Print == nil {
 		s := t.unprinted(d)
 		if t.Through != nil {
-			for i, v := range t.Through.Code(t.scene(d)) {
+			for i, v := range t.through(d) {
 				s[i] = t.Strength*v + (1-t.Strength)*s[i]
 			}
 		}
 		return s
 	}
 	v := t.toDisplay.Apply(t.Print.lightOf(u, t.Lights))
-	for i := range v {
-		v[i] = (v[i] - t.black) / (1 - t.black)
+	if t.black > 0 {
+		y := t.weights[0]*v[0] + t.weights[1]*v[1] + t.weights[2]*v[2]
+		k := opened(y, t.black) / max(y, 1e-9)
+		for i := range v {
+			v[i] *= k
+		}
 	}
 	c := t.Screen.Display.Show(v, t.Screen.Surround, &t.weights)
 	if t.Strength < 1 {
@@ -92,6 +101,21 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 		}
 	}
 	return c
+}
+
+// opened is luminance y, of 1, with the black b taken to the display's. What is near b or below goes on softly, so
+// that the deepest shadows keep their detail; hue stays, and no channel ends before another.
+func opened(y, b float64) float64 {
+	z, soft := y-b, 0.12*b
+	return (z + math.Sqrt(z*z+4*soft*soft)) / 2 / (1 - b)
+}
+
+// through is the display code that the table in the print's place gives.
+func (t *Positive) through(d [3]float64) [3]float64 {
+	if t.Scan != nil {
+		return t.Through.Shown(t.Scan.Codes(d))
+	}
+	return t.Through.Code(t.scene(d))
 }
 
 // scene is the light that the negative's densities stand for, as ACEScg.
@@ -108,15 +132,19 @@ func (t *Positive) unprinted(d [3]float64) [3]float64 {
 	return t.Screen.Tone.Render(t.scene(d), t.Screen.Display, t.Screen.Surround, &t.fromScene, &t.weights)
 }
 
-// invert tabulates the inverse of a rising function of log exposure between -3.6 and 3.6 and
-// refines each look-up by bisection.
+// invert tabulates the inverse of a function of log exposure between -3.6 and 3.6 that rises, or falls, all the way.
 func invert(f func(float64) float64) func(float64) float64 {
 	const lo, hi, n = -3.6, 3.6, 512
 	var y [n + 1]float64
+	sign := 1.0
+	if f(hi) < f(lo) {
+		sign = -1
+	}
 	for i := range y {
-		y[i] = f(lo + (hi-lo)*float64(i)/n)
+		y[i] = sign * f(lo+(hi-lo)*float64(i)/n)
 	}
 	return func(v float64) float64 {
+		v *= sign
 		if v <= y[0] {
 			return lo
 		}

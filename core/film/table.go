@@ -74,16 +74,19 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 	const lo, hi, count = -3.0, 3.0, 240
 	var d [3][]float64
 	var p []float64
-	first, last := n.Grey(lo), n.Grey(hi)
+	at, sign := func(i int) float64 { return lo + (hi-lo)*float64(i)/count }, 1.0
+	if n.positive { // from bright to dark, so that density rises, and lightness falls
+		at, sign = func(i int) float64 { return hi - (hi-lo)*float64(i)/count }, -1
+	}
+	first, last := n.Grey(at(0)), n.Grey(at(count))
 	base := (first[0] + first[1] + first[2]) / 3
 	span := (last[0]+last[1]+last[2])/3 - base
 	for i := range count + 1 {
-		x := lo + (hi-lo)*float64(i)/count
-		g := n.Grey(x)
+		g := n.Grey(at(i))
 		for j := range d {
 			d[j] = append(d[j], g[j])
 		}
-		p = append(p, 0.5*t.lightness(g)+0.5*((g[0]+g[1]+g[2])/3-base)/span)
+		p = append(p, 0.5*sign*t.lightness(g)+0.5*((g[0]+g[1]+g[2])/3-base)/span)
 	}
 	// beyond the ends the place goes on at the slope of density alone
 	slope := 0.5 / span
@@ -124,7 +127,7 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 // nodeExposures integrates the negative's spectrum at every node. It does not depend on lights,
 // display or strength, so the last few results are kept: a printer light then moves at once.
 func nodeExposures(ctx context.Context, p *Print, nodes [3][]float64, size int) ([][3]float64, error) {
-	key := fmt.Sprintf("%s|%s|%v|%d|%v", p.neg.Stock.ID, p.Medium.ID, p.neg.Process, size, nodes)
+	key := fmt.Sprintf("%s|%s|%v|%v|%d|%v", p.neg.Stock.ID, p.Medium.ID, p.dupe, p.neg.Process, size, nodes)
 	return nodeShelf.Get(key, func() ([][3]float64, error) {
 		out := make([][3]float64, size*size*size)
 		err := frame.Bands(ctx, size, 1, func(k, _ int) {

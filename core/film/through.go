@@ -59,7 +59,12 @@ func (t *Through) Code(scene [3]float64) [3]float64 {
 	for i := range v {
 		v[i] = t.From.Encode(v[i])
 	}
-	v = t.Table.Apply(v)
+	return t.Shown(v)
+}
+
+// Shown is the display code value of codes as the table expects them.
+func (t *Through) Shown(codes [3]float64) [3]float64 {
+	v := t.Table.Apply(codes)
 	if t.Direct() {
 		for i := range v {
 			v[i] = min(max(v[i], 0), 1)

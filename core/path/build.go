@@ -3,6 +3,7 @@ package path
 import (
 	"context"
 	"fmt"
+	"math"
 
 	"velours/core/colour"
 	"velours/core/film"
@@ -43,7 +44,8 @@ type filmParts struct {
 	seed     uint64
 	medium   *film.Medium
 	print    float64
-	silver   float64       // left in the print
+	dupe     bool // the print is of a dupe negative
+	printing film.Printing
 	table    *film.Through // in the medium's place
 	tableMix float64
 	lights   [3]float64
@@ -122,8 +124,15 @@ func (b *builder) onFilm(micrometres float64) func(w int) float64 {
 	return func(w int) float64 { return micrometres / 1000 * float64(w) / mm }
 }
 
-// negative develops the stock of the look, or the straight negative that carries the other film steps.
-func (f *filmParts) negative() *film.Negative { return film.Develop(f.stock, f.process) }
+// negative develops the stock of the look, or the straight negative that carries the other film steps. What is
+// projected itself must be a positive.
+func (f *filmParts) negative() *film.Negative {
+	p := f.process
+	if f.medium != nil && f.medium.Direct && f.table == nil {
+		p.Crossed = !f.emulsion().Reversal
+	}
+	return film.Develop(f.stock, p)
+}
 
 func (f *filmParts) emulsion() *film.Stock {
 	if f.stock != nil {
@@ -144,20 +153,27 @@ func (f *filmParts) halo() scatter.Halo {
 	return h
 }
 
+// A dupe adds the grain of its two films to that of the camera's, and scatters a little.
+const (
+	dupeGrain = 1.3
+	dupeBlur  = 7.0 // standard deviation on the film, µm
+)
+
 // grainSetting describes the grain on a raster w pixels wide.
 func (f *filmParts) grainSetting(w int) grain.Setting {
 	s := f.emulsion()
 	cloud := s.Cloud * f.cloud
 	set := grain.Setting{Pitch: f.width * 1000 / float64(w), Link: f.link, Seed: f.seed}
-	pushed := 1.0
-	for n := f.process.Push; n != 0; {
-		step := min(max(n, -1), 1)
-		pushed *= 1 + 0.15*step
-		n -= step
+	coarser := math.Pow(1+s.Development.Grain, f.process.Push)
+	if f.dupe && f.medium != nil { // two films more, each finer than the camera's
+		coarser *= dupeGrain
+	}
+	if s.Mono {
+		set.Link = 1 // one layer, and silver
 	}
 	for i, l := range s.Layers {
 		set.Cloud[i] = cloud
-		set.S[i] = grain.Selwyn(s.Granularity*l.Grain, cloud) * f.grain * pushed
+		set.S[i] = grain.Selwyn(s.Granularity*l.Grain, cloud) * f.grain * coarser
 		set.Top = max(set.Top, l.DMax+0.4)
 	}
 	return set
@@ -169,11 +185,14 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 	if f.table != nil {
 		p := film.NewPositive(n, nil, f.lights, f.tableMix, b.screen)
 		p.Through = f.table.On(b.screen)
+		if f.stock != nil && f.table.From.ID == "printing-density" {
+			p.Scan = film.NewScan(n)
+		}
 		return p
 	}
 	var p *film.Print
 	if f.medium != nil {
-		p = printOf(f.medium, n).Retain(f.silver)
+		p = printOf(f.medium, n, f.dupe).With(f.printing)
 	}
 	return film.NewPositive(n, p, f.lights, f.print, b.screen)
 }
@@ -194,16 +213,24 @@ func generatorOf(s grain.Setting) *grain.Generator {
 	return g
 }
 
-func printOf(m *film.Medium, n *film.Negative) *film.Print {
-	p, _ := prints.Get(m.ID+" "+negativeKey(n), func() (*film.Print, error) { return film.NewPrint(m, n), nil })
+func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {
+	p, _ := prints.Get(fmt.Sprint(m.ID, " ", dupe, " ", negativeKey(n)), func() (*film.Print, error) {
+		if dupe {
+			return film.NewDupe(m, n), nil
+		}
+		return film.NewPrint(m, n), nil
+	})
 	return p
 }
+
+// printKey tells prints of one negative apart.
+func (f *filmParts) printKey() string { return fmt.Sprint(f.medium.ID, " ", f.dupe, " ", f.printing) }
 
 func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*tableOp, error) {
 	f := &b.film
 	medium := "none"
 	if f.medium != nil {
-		medium = fmt.Sprint(f.medium.ID, " ", f.silver)
+		medium = f.printKey()
 	}
 	if f.table != nil {
 		medium = fmt.Sprintf("%s %g", f.table.ID, f.tableMix)

@@ -38,6 +38,8 @@ type Setting struct {
 	Column string `json:"column,omitempty"`
 	// Only holds the choices of the kind's first setting under which this one matters; empty for all.
 	Only []string `json:"only,omitempty"`
+	// Fold puts a setting with others under a heading that the desk keeps closed until it is wanted.
+	Fold string `json:"fold,omitempty"`
 }
 
 // List is what a setting that is chosen can be, nothing for one that is dialled.
@@ -61,6 +63,9 @@ type Choice struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Note  string `json:"note,omitempty"`
+	// Group is with which others it stands, and Tags what it may be found by, where there are many.
+	Group string   `json:"group,omitempty"`
+	Tags  []string `json:"tags,omitempty"`
 }
 
 // Kind declares one kind of step.

@@ -9,22 +9,62 @@ var mediumKind = &Kind{
 		ID: "id", Label: "Medium", Choices: mediumChoices(),
 		Help: "What the negative is printed on. It sets contrast, the depth of blacks, and how softly whites run out.",
 	},
-		dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative."),
+		fold("Printing", dial("contrast", "Contrast", "%", 60, 150, 100, 1, "The slope of the print against the medium's own, around mid grey.")),
+		fold("Printing", dial("colour", "Colour", "%", 0, 160, 100, 1, "Colour density: how far the print's dyes differ, against what the negative makes them. Above 100 deepens strong colours, 0 is a print in one tone. Greys stay.")),
+		fold("Printing", dial("whites", "Whites", "warmth", -100, 100, 0, 1, "Warmth of the whites: turns the base of the print towards cream (above 0) or blue (below).")),
+		fold("Printing", dial("flash", "Flash", "% of grey", 0, 60, 0, 1, "A faint even exposure of the print: it mutes the lights and leaves shadows and mid grey. 10 is felt.")),
+		fold("Printing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative.")),
+		fold("Printing", Setting{
+			ID: "generation", Label: "From", Choices: []Choice{{ID: "camera", Label: "Camera negative", Note: "A print of what was in the camera"}, {ID: "dupe", Label: "Dupe negative", Note: "Two copies on: softer, steeper, grainier, colours muddier"}},
+			Help: "What the print is made of. Release prints were made of a dupe negative, by way of an interpositive: each copy costs sharpness and adds contrast and grain.",
+		}),
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true
 		b.film.medium, _ = film.FindMedium(v.choice("id"))
-		b.film.print, b.film.silver = s, v.number("silver")/100
+		b.film.print, b.film.dupe = s, v.choice("generation") == "dupe"
+		b.film.printing.Silver, b.film.printing.Contrast, b.film.printing.Colour = v.number("silver")/100, v.number("contrast")/100-1, v.number("colour")/100-1
+		b.film.printing.Whites, b.film.printing.Flash = v.number("whites")/100, v.number("flash")/100
 	},
 }
 
 func mediumChoices() []Choice {
 	var c []Choice
 	for _, m := range film.Media() {
-		c = append(c, Choice{m.ID, m.Label, m.Family + ". " + m.Note})
+		c = append(c, Choice{ID: m.ID, Label: m.Label, Note: m.Note, Group: m.Family, Tags: m.Tags})
 	}
 	return c
 }
+
+// Printer filters, and the tones they can be kept to.
+var (
+	filters     = []struct{ id, label, takes string }{{"yellow", "Yellow", "blue"}, {"magenta", "Magenta", "green"}, {"cyan", "Cyan", "red"}}
+	filterZones = []struct{ id, label, where string }{{"all", "All", "in all tones"}, {"shadows", "Shadows", "in the shadows"}, {"mids", "Mids", "in the middle tones"}, {"lights", "Lights", "in the lights"}}
+)
+
+var filtrationKind = func() *Kind {
+	k := &Kind{
+		ID: "filtration", Station: Print, Label: "Filtration", Mixes: true, Film: true, Editor: "grid", Lead: []string{"all-yellow", "lights-yellow", "shadows-cyan"},
+		When: "print", Idle: "Waiting for a print: switch Medium on.",
+		Purpose: "Filters in the printer, in hundredths of density. Each takes light away from one layer, so the print has less of the filter's own colour. Shadows, mids and lights have weights of our own; a printer has none.",
+		apply: func(b *builder, v values, s float64) {
+			for z := range b.film.printing.Filter {
+				for j := range filters { // cyan takes red
+					f := filters[2-j].id
+					b.film.printing.Filter[z][j] = s / 100 * (v.number("all-"+f) + v.number(filterZones[z+1].id+"-"+f))
+				}
+			}
+		},
+	}
+	for _, z := range filterZones {
+		for _, f := range filters {
+			s := dial(z.id+"-"+f.id, z.label+" "+f.label, "cc", -100*film.MostFilter, 100*film.MostFilter, 0, 1, f.label+" filter "+z.where+", in hundredths of density: it takes "+f.takes+" light, so the print has less "+f.id+" there. Below 0 it has more.")
+			s.Group, s.Column = z.label, f.label
+			k.Settings = append(k.Settings, s)
+		}
+	}
+	return atRest(k, "no filter is in")
+}()
 
 var lightsKind = &Kind{
 	ID: "lights", Station: Print, Label: "Printer lights", Mixes: true, Film: true, Lead: []string{"red", "green", "blue", "all"}, Editor: "points",

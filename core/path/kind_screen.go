@@ -12,7 +12,11 @@ var displayKind = &Kind{
 		},
 		{
 			ID: "range", Label: "Black range", Unit: "%", Min: 0, Max: 100, Default: 60, Step: 1,
-			Help: "0 keeps the print's own black, which is never quite black; 100 opens it to the display's. It acts on prints alone.",
+			Help: "0 keeps the print's own black, which is never quite black; 100 opens it to the display's, softly: detail in deep shadow stays. It acts on prints alone.",
+		},
+		{
+			ID: "whites", Label: "White range", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,
+			Help: "100 brings the print's white to the display's. 0 keeps the print's own: a little below, as clear film is against the open gate. It acts on prints alone.",
 		},
 		{
 			ID: "white", Label: "White", Unit: "cd/m²", Min: 48, Max: 1000, Default: colour.UsualWhite, Step: 1, Only: []string{"pq", "hlg"},
@@ -31,7 +35,7 @@ var displayKind = &Kind{
 		b.screen.Display, _ = colour.FindDisplay(v.choice("id"))
 		b.screen.Display = b.screen.Display.At(v.number("white"), v.number("peak"))
 		b.screen.Surround = v.number("surround") - 1
-		b.screen.Range = v.number("range") / 100
+		b.screen.Range, b.screen.Whites = v.number("range")/100, v.number("whites")/100
 	},
 }
 

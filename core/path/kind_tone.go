@@ -8,8 +8,8 @@ import (
 
 // byChoices say what a tone scale goes by.
 var byChoices = []Choice{
-	{"brightness", "Brightness", "Hue and saturation stay"},
-	{"channels", "Channels", "Colours grow stronger where it is steep, as on film"},
+	{ID: "brightness", Label: "Brightness", Note: "Hue and saturation stay"},
+	{ID: "channels", Label: "Channels", Note: "Colours grow stronger where it is steep, as on film"},
 }
 
 func by(v values) grade.By {

@@ -6,7 +6,7 @@ func init() {
 	declare(corrections(Balance)...)
 	declare(bloomKind, vignetteKind)
 	declare(stockKind, gaugeKind, halationKind, grainKind)
-	declare(mediumKind, tableKind, lightsKind)
+	declare(mediumKind, tableKind, lightsKind, filtrationKind)
 	declare(displayKind, toneKind)
 	declare(corrections(Finish)...)
 	declare(overallKind)
@@ -38,6 +38,12 @@ func corrections(s Station) []*Kind {
 // dial is a number's setting.
 func dial(id, label, unit string, lo, hi, usual, step float64, help string) Setting {
 	return Setting{ID: id, Label: label, Unit: unit, Min: lo, Max: hi, Default: usual, Step: step, Help: help}
+}
+
+// fold puts a setting under a heading.
+func fold(heading string, s Setting) Setting {
+	s.Fold = heading
+	return s
 }
 
 var channels = []struct{ id, label string }{{"red", "Red"}, {"green", "Green"}, {"blue", "Blue"}}

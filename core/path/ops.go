@@ -130,12 +130,19 @@ func (o *developOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
 }
 
 func (o *developOp) stripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
+	flash := float32(0.18 * o.neg.Process.Flash)
 	var felt [3][]float32
 	for i := range felt {
 		felt[i] = make([]float32, w, w+16)
 	}
 	return func(_ int, c, from [3][]float32) {
 		for i := range c {
+			if flash > 0 {
+				for k, v := range from[i] {
+					c[i][k] = max(v, film.MinExposure) + flash
+				}
+				from[i] = c[i]
+			}
 			vec.Log2(c[i], from[i], film.MinExposure)
 			vec.ApplyShort(felt[i], c[i], o.felt)
 		}

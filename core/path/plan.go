@@ -131,6 +131,12 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		}
 		return p, nil
 	}
+	if f.dupe && f.medium != nil && at >= Print.index() {
+		sigma := dupeBlur / 1000 * float64(r.W) / f.width
+		p.spatial(&areaOp{id: fmt.Sprint("dupe ", sigma), strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+			return frame.Soften(ctx, src, sigma)
+		}})
+	}
 	if f.halation > 0 {
 		halo, perMM := f.halo(), float64(r.W)/f.width
 		halo.Quick = size == film.DraftTableSize
@@ -167,7 +173,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 			}})
 		} else {
 			lights := f.lights
-			p.point(&eachOp{"light " + negativeKey(n) + f.medium.ID + " " + keyOf(f.silver) + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
+			p.point(&eachOp{"light " + negativeKey(n) + f.printKey() + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
 		}
 		return p, nil
 	}

@@ -37,7 +37,7 @@ func FindTable(id string) (*Table, error) {
 func tableChoices() []Choice {
 	c := []Choice{{ID: "none", Label: "None"}}
 	for _, t := range known.All() {
-		c = append(c, Choice{t.ID, t.Label, t.Note})
+		c = append(c, Choice{ID: t.ID, Label: t.Label, Note: t.Note})
 	}
 	return c
 }

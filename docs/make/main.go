@@ -95,7 +95,7 @@ func stocks() string {
 	check(err)
 	for _, s := range film.Stocks() {
 		n := film.Develop(s, film.Process{Strength: 1})
-		pos := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.5, Tone: colour.DefaultTone})
+		pos := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.5, Whites: 1, Tone: colour.DefaultTone})
 		fmt.Fprintf(&b, "| %s |", s.Label)
 		for _, p := range film.Patches {
 			_, chroma, hue := pos.Rendered(p)

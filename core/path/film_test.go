@@ -1,0 +1,164 @@
+package path
+
+import (
+	"math"
+	"testing"
+
+	"velours/core/film"
+)
+
+// grey is the display code of a grey, stops from mid grey, through a look's film.
+func greyOf(t *testing.T, l *Look, stops float64) [3]float64 {
+	t.Helper()
+	w, err := MeasureWedge(l, stops, stops, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return w.Steps[0].Code
+}
+
+// What a print can be made with changes what it is called after and leaves mid grey where it is.
+func TestPrintingTrims(t *testing.T) {
+	with := func(set ...string) *Look {
+		return filmLook(t, append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau"}, set...)...)
+	}
+	plain := with()
+	spread := func(l *Look, stops float64) float64 { return greyOf(t, l, stops)[1] - greyOf(t, l, -stops)[1] }
+	for _, set := range []string{"print.medium.contrast=120", "print.medium.flash=20", "negative.stock.flash=15", "print.medium.whites=60", "negative.stock.contrast=110", "print.medium.silver=40"} {
+		a, b := greyOf(t, with(set), 0), greyOf(t, plain, 0)
+		if math.Abs(a[1]-b[1]) > 0.02 {
+			t.Errorf("%s moves mid grey from %.3f to %.3f", set, b[1], a[1])
+		}
+	}
+	if a, b := spread(with("print.medium.contrast=120"), 1), spread(plain, 1); a < 1.1*b {
+		t.Errorf("contrast 120: two stops span %.3f, of %.3f", a, b)
+	}
+	if a, b := greyOf(t, with("print.medium.flash=25"), 3)[1], greyOf(t, plain, 3)[1]; a > b-0.01 {
+		t.Errorf("a flash of the print leaves lights at %.3f of %.3f", a, b)
+	}
+	if a, b := greyOf(t, with("negative.stock.flash=25"), -5)[1], greyOf(t, plain, -5)[1]; a < b+0.003 {
+		t.Errorf("a flash of the negative leaves shadows at %.4f of %.4f", a, b)
+	}
+	warm, cool := greyOf(t, with("print.medium.whites=100"), 4), greyOf(t, with("print.medium.whites=-100"), 4)
+	if !(warm[0]-warm[2] > 0.05 && cool[2]-cool[0] > 0.02) {
+		t.Errorf("warm whites are %v, cool ones %v", warm, cool)
+	}
+	// filters take away their own colour, where they are put
+	yellow := with("print.filtration.lights-yellow=20")
+	bright, dark, was := greyOf(t, yellow, 2), greyOf(t, yellow, -3), greyOf(t, plain, -3)
+	if !(bright[2] > bright[1]+0.02) || math.Abs(dark[2]-was[2]) > 0.004 {
+		t.Errorf("a yellow filter in the lights: lights %v, shadows %v of %v", bright, dark, was)
+	}
+	for _, filter := range []string{"yellow", "magenta", "cyan"} {
+		for _, zone := range []string{"shadows", "mids", "lights"} {
+			for _, v := range []string{"-30", "30"} { // rising all the way, however far
+				l, last := with("print.filtration."+zone+"-"+filter+"="+v), [3]float64{-1, -1, -1}
+				for stops := -6.0; stops <= 6; stops += 0.25 {
+					c := greyOf(t, l, stops)
+					for i := range c {
+						if c[i] < last[i]-5e-4 {
+							t.Fatalf("%s %s at %s: channel %d falls from %.4f to %.4f at %+g", zone, filter, v, i, last[i], c[i], stops)
+						}
+					}
+					last = c
+				}
+			}
+		}
+	}
+}
+
+// The shares of a stock: without its colour a paint is as the straight film has it, without its curve greys are.
+func TestSharesOfAStock(t *testing.T) {
+	with := func(set ...string) *Look {
+		return filmLook(t, append([]string{"negative.stock.id=vitrail-100", "print.medium.id=rideau"}, set...)...)
+	}
+	code := func(l *Look, c [3]float64) [3]float64 {
+		b := gather(l, Raster{})
+		n := b.film.negative()
+		return b.positive(n).Code(n.Develop(c))
+	}
+	red, grey := [3]float64{0.3, 0.06, 0.05}, [3]float64{1, 1, 1}
+	// without its curve the film is as steep in the deep as in the middle
+	slope := func(l *Look, stops float64) float64 {
+		n := gather(l, Raster{}).film.negative()
+		x := stops * math.Log10(2)
+		return (n.Curve(1, x+0.01) - n.Curve(1, x-0.01)) / 0.02
+	}
+	for _, c := range []struct {
+		share  string
+		lo, hi float64
+	}{{"0", 0.98, 1.02}, {"50", 0.5, 0.97}, {"100", 0, 0.45}} {
+		l := with("negative.stock.curve=" + c.share)
+		if r := slope(l, -5.5) / slope(l, 0); r < c.lo || r > c.hi {
+			t.Errorf("with %s %% of its curve the toe is %.2f as steep as the middle", c.share, r)
+		}
+	}
+	if a, b := code(with("negative.stock.colour=0"), grey), code(with(), grey); math.Abs(a[1]-b[1]) > 1e-9 {
+		t.Errorf("the share of colour moves a grey from %v to %v", b, a)
+	}
+	if a, b := code(with("negative.stock.colour=0"), red), code(with(), red); a[0]-a[1] > b[0]-b[1]-0.03 {
+		t.Errorf("without the stock's colour red is %v, with it %v", a, b)
+	}
+}
+
+// A stock under light that it is not made for shows it; black and white only shifts its tones.
+func TestTakingFilter(t *testing.T) {
+	for _, c := range []struct {
+		stock string
+		sign  float64 // of blue against red
+	}{{"serein-500t", 1}, {"aubade-250d", -1}} {
+		a := greyOf(t, filmLook(t, "negative.stock.id="+c.stock, "print.medium.id=rideau", "negative.stock.filter=0"), 0)
+		if d := c.sign * (a[2] - a[0]); d < 0.15 {
+			t.Errorf("%s without its filter shows grey as %v", c.stock, a)
+		}
+		half := greyOf(t, filmLook(t, "negative.stock.id="+c.stock, "print.medium.id=rideau", "negative.stock.filter=50"), 0)
+		if d, whole := c.sign*(half[2]-half[0]), c.sign*(a[2]-a[0]); d < 0.2*whole || d > 0.8*whole {
+			t.Errorf("%s with half a filter shows %v, without any %v", c.stock, half, a)
+		}
+	}
+	a := greyOf(t, filmLook(t, "negative.stock.id=mine-50", "print.medium.id=rideau", "negative.stock.filter=0"), 0)
+	if d := math.Abs(a[2] - a[0]); d > 0.01 {
+		t.Errorf("black and white shows %v", a)
+	}
+}
+
+// Crossed baths, dupes and every medium give a picture that rises with the light.
+func TestEveryWayToAPicture(t *testing.T) {
+	for _, stock := range []string{"aubade-250d", "brocart-100", "craie-25"} {
+		for _, baths := range []string{"own", "crossed"} {
+			for _, m := range film.Media() {
+				for _, from := range []string{"camera", "dupe"} {
+					l := filmLook(t, "negative.stock.id="+stock, "negative.stock.baths="+baths, "print.medium.id="+m.ID, "print.medium.generation="+from)
+					last := -1.0
+					for stops := -5.0; stops <= 4; stops++ {
+						c := greyOf(t, l, stops)
+						if c[1] < last-1e-4 {
+							t.Errorf("%s in %s baths on %s, %s: falls to %.3f at %+g", stock, baths, m.ID, from, c[1], stops)
+						}
+						last = c[1]
+					}
+					// from a third of the scale and more to a mid grey neither black nor white
+					if mid := greyOf(t, l, 0)[1]; mid < 0.2 || mid > 0.75 || last-greyOf(t, l, -5)[1] < 0.3 {
+						t.Errorf("%s in %s baths on %s, %s: mid grey at %.2f, white at %.2f", stock, baths, m.ID, from, mid, last)
+					}
+				}
+			}
+		}
+	}
+}
+
+// Twelve points are a stop of the print's exposure: a grey printed twelve points lighter is as dark as one a stop
+// brighter on a film as steep as 1.
+func TestTwelvePointsAreAStop(t *testing.T) {
+	s := film.Reference()
+	n := film.Develop(s, film.Process{Strength: 1})
+	p := film.NewPrint(film.Media()[0], n)
+	// light through a film that lets through half of it, evenly, is a stop less
+	d := n.Mid()
+	half := math.Log10(2)
+	a := p.Light(d, [3]float64{12, 12, 12})[1]
+	exposed := p.With(film.Printing{Filter: [3][3]float64{{-half, -half, -half}, {-half, -half, -half}, {-half, -half, -half}}}).Light(d, [3]float64{})[1]
+	if math.Abs(math.Log10(a/exposed)) > 0.005 {
+		t.Errorf("twelve points print grey at %.4f, a stop more of light at %.4f", -math.Log10(a), -math.Log10(exposed))
+	}
+}
