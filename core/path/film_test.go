@@ -162,3 +162,25 @@ func TestTwelvePointsAreAStop(t *testing.T) {
 		t.Errorf("twelve points print grey at %.4f, a stop more of light at %.4f", -math.Log10(a), -math.Log10(exposed))
 	}
 }
+
+// Grain coarsens with push as the card says, in a dupe too; black and white has one grain for all.
+func TestGrainOfProcess(t *testing.T) {
+	of := func(set ...string) (s [3]float64, link float64) {
+		g := gather(filmLook(t, append([]string{"negative.grain.amount=100", "negative.grain.link=40", "print.medium.id=rideau"}, set...)...), Raster{1920, 1080}).film.grainSetting(1920)
+		return g.S, g.Link
+	}
+	for _, s := range film.Stocks() {
+		plain, link := of("negative.stock.id=" + s.ID)
+		pushed, _ := of("negative.stock.id="+s.ID, "negative.stock.push=1")
+		duped, _ := of("negative.stock.id="+s.ID, "print.medium.generation=dupe")
+		if r := pushed[1] / plain[1]; math.Abs(r-1-s.Development.Grain) > 1e-9 {
+			t.Errorf("%s: a push takes grain to %.3f of what it was", s.ID, r)
+		}
+		if duped[1] < 1.2*plain[1] {
+			t.Errorf("%s: a dupe has %.3f of its grain", s.ID, duped[1]/plain[1])
+		}
+		if (link == 1) != s.Mono {
+			t.Errorf("%s: its layers share %.2f of their grain", s.ID, link)
+		}
+	}
+}
