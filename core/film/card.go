@@ -346,12 +346,12 @@ func (s *Stock) straight(i int) Layer {
 	l := s.Layers[i]
 	mid := 1.8
 	if s.Reversal {
-		mid = l.stated(0) // mid grey keeps its density
+		mid = l.Stated(0) // mid grey keeps its density
 	}
 	l.DMax, l.Shoulder, l.Toe, l.Measured = mid+2.2, 6, 6, nil
 	if s.Reversal {
 		l.DMax = 6
-		mid = l.DMax - (s.Layers[i].top() - mid)
+		mid = l.DMax - (s.Layers[i].Top() - mid)
 	}
 	l.Speed = -mid / l.Gamma
 	return l

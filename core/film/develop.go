@@ -150,14 +150,14 @@ func (n *Negative) Developing(x float64) float64 {
 // positive.
 func (n *Negative) Curve(layer int, x float64) float64 {
 	l := &n.layers[layer]
-	d := l.stated(x)
+	d := l.Stated(x)
 	if t := n.refine[layer]; t != nil {
 		d += n.refined * (t.At(d) - d)
 	}
 	if !n.positive {
 		return n.fog + d
 	}
-	top := l.top()
+	top := l.Top()
 	if t := n.refine[layer]; t != nil {
 		top += n.refined * (t.At(top) - top)
 	}

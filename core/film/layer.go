@@ -17,14 +17,14 @@ func softplus(u, k float64) float64 {
 
 func sigmoid(x float64) float64 { return 1 / (1 + math.Exp(-x)) }
 
-// stated is the curve that the figures of a layer state, as a negative's: density above base for log exposure x,
+// Stated is the curve that the figures of a layer state, as a negative's: density above base for log exposure x,
 // two softplus functions for toe and shoulder.
-func (l *Layer) stated(x float64) float64 {
-	return l.top() - softplus(l.DMax-l.Gamma*softplus(x-l.Speed, l.Toe), l.Shoulder)
+func (l *Layer) Stated(x float64) float64 {
+	return l.Top() - softplus(l.DMax-l.Gamma*softplus(x-l.Speed, l.Toe), l.Shoulder)
 }
 
-// top is where the stated curve ends, a little above DMax.
-func (l *Layer) top() float64 { return softplus(l.DMax, l.Shoulder) }
+// Top is where the stated curve ends, a little above DMax.
+func (l *Layer) Top() float64 { return softplus(l.DMax, l.Shoulder) }
 
 // apart is how far two measured points must be in stated density to tell anything.
 const apart = 0.004
@@ -42,7 +42,7 @@ func (l *Layer) refined() (*curve.Monotone, error) {
 			return nil, errors.New("the points of measured rise in log exposure, and do not fall in density")
 		}
 		last = p
-		d := l.stated(p[0])
+		d := l.Stated(p[0])
 		if d > x[len(x)-1]+apart && p[1] > y[len(y)-1]+1e-6 {
 			x, y = append(x, d), append(y, p[1])
 		}

@@ -1,0 +1,349 @@
+package fit
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"velours/core/frame"
+)
+
+// Point is a place in a picture, in pixels.
+type Point struct{ X, Y float64 }
+
+// Grid is where the patches of a chart lie in a picture: columns and rows of them, and a map from their indices to
+// places that holds for a flat chart seen from anywhere.
+type Grid struct {
+	Columns, Rows int
+	h             [9]float64 // homography from (column, row) to (x, y)
+}
+
+// At is where a patch's middle lies; fractions lie between patches.
+func (g *Grid) At(column, row float64) Point {
+	h := &g.h
+	w := h[6]*column + h[7]*row + 1
+	return Point{(h[0]*column + h[1]*row + h[2]) / w, (h[3]*column + h[4]*row + h[5]) / w}
+}
+
+// Corners are the middles of the four corner patches: top left, top right, bottom right, bottom left.
+func (g *Grid) Corners() [4]Point {
+	c, r := float64(g.Columns-1), float64(g.Rows-1)
+	return [4]Point{g.At(0, 0), g.At(c, 0), g.At(c, r), g.At(0, r)}
+}
+
+// mostPatches bounds a chart.
+const mostPatches = 600
+
+// Placed is the grid of a chart of which a person has shown the middles of the four corner patches.
+func Placed(columns, rows int, corners [4]Point) (*Grid, error) {
+	if columns < 2 || rows < 2 || columns*rows > mostPatches {
+		return nil, fmt.Errorf("a chart has from 2 by 2 to %d patches, not %d by %d", mostPatches, columns, rows)
+	}
+	c, r := float64(columns-1), float64(rows-1)
+	from := []Point{{0, 0}, {c, 0}, {c, r}, {0, r}}
+	turn := 0.0 // of the outline, at every corner the same way round
+	for i := range corners {
+		a, b, d := corners[i], corners[(i+1)%4], corners[(i+2)%4]
+		z := (b.X-a.X)*(d.Y-b.Y) - (b.Y-a.Y)*(d.X-b.X)
+		if z*turn < 0 || math.Abs(z) < 1 {
+			return nil, errors.New("the four corners do not go round the chart; place them top left, top right, bottom right, bottom left")
+		}
+		turn = z
+	}
+	return &Grid{columns, rows, homography(from, corners[:])}, nil
+}
+
+// homography fits the map of points to points, by least squares.
+func homography(from, to []Point) [9]float64 {
+	a, b := make([][]float64, 8), make([]float64, 8)
+	for i := range a {
+		a[i] = make([]float64, 8)
+	}
+	add := func(row [8]float64, v float64) {
+		for i := range 8 {
+			for k := range 8 {
+				a[i][k] += row[i] * row[k]
+			}
+			b[i] += row[i] * v
+		}
+	}
+	for i, p := range from {
+		q := to[i]
+		add([8]float64{p.X, p.Y, 1, 0, 0, 0, -p.X * q.X, -p.Y * q.X}, q.X)
+		add([8]float64{0, 0, 0, p.X, p.Y, 1, -p.X * q.Y, -p.Y * q.Y}, q.Y)
+	}
+	x := solve(a, b, 0)
+	return [9]float64{x[0], x[1], x[2], x[3], x[4], x[5], x[6], x[7], 1}
+}
+
+// Sample is the mean of each patch, row by row, over the middle of it.
+func (g *Grid) Sample(f *frame.Frame) ([][3]float64, error) {
+	out := make([][3]float64, 0, g.Columns*g.Rows)
+	const share = 0.22 // of a step, to either side of the middle
+	for r := range g.Rows {
+		for c := range g.Columns {
+			var sum [3]float64
+			const n = 9
+			for i := range n {
+				for j := range n {
+					p := g.At(float64(c)+share*(2*float64(j)/(n-1)-1), float64(r)+share*(2*float64(i)/(n-1)-1))
+					x, y := int(math.Floor(p.X)), int(math.Floor(p.Y))
+					if x < 0 || y < 0 || x >= f.W || y >= f.H {
+						return nil, fmt.Errorf("the patch in column %d, row %d lies outside the picture; place the corners again", c+1, r+1)
+					}
+					for k := range sum {
+						sum[k] += float64(f.Row(k, y)[x]) / (n * n)
+					}
+				}
+			}
+			out = append(out, sum)
+		}
+	}
+	return out, nil
+}
+
+// ErrNoChart is why no chart was found.
+var ErrNoChart = errors.New("no chart was found in it: a chart is a regular grid of even patches with borders between them; place its four corners by hand")
+
+// Find looks for a chart: even areas of like size that lie in a grid. f is any picture of it, not too dark; the
+// chart stands upright, and is seen more or less from the front.
+func Find(f *frame.Frame) (*Grid, error) {
+	cells := even(f)
+	if len(cells) < 12 {
+		return nil, ErrNoChart
+	}
+	// of like size
+	sizes := make([]float64, len(cells))
+	for i, c := range cells {
+		sizes[i] = c.area
+	}
+	var best []cell
+	for _, s := range sizes {
+		var near []cell
+		for _, c := range cells {
+			if c.area > s*0.6 && c.area < s*1.7 {
+				near = append(near, c)
+			}
+		}
+		if len(near) > len(best) {
+			best = near
+		}
+	}
+	g := lattice(best)
+	if g == nil {
+		return nil, ErrNoChart
+	}
+	return g, nil
+}
+
+// cell is an even area.
+type cell struct {
+	Point
+	area float64
+}
+
+// even finds connected areas over which the picture hardly changes, about square.
+func even(f *frame.Frame) []cell {
+	// small enough that a picture's noise is gone
+	by := max(1, f.W/480)
+	w, h := f.W/by, f.H/by
+	small := make([][3]float64, w*h)
+	for y := range h {
+		for x := range w {
+			var v [3]float64
+			for k := range v {
+				for j := range by {
+					row := f.Row(k, y*by+j)
+					for i := range by {
+						v[k] += float64(row[x*by+i])
+					}
+				}
+				v[k] = math.Cbrt(max(v[k]/float64(by*by), 0)) // as the eye steps
+			}
+			small[y*w+x] = v
+		}
+	}
+	apart := func(a, b [3]float64) float64 {
+		return max(math.Abs(a[0]-b[0]), math.Abs(a[1]-b[1]), math.Abs(a[2]-b[2]))
+	}
+	const quiet = 0.03
+	flat := make([]bool, w*h)
+	for y := 1; y < h-1; y++ {
+		for x := 1; x < w-1; x++ {
+			c := small[y*w+x]
+			flat[y*w+x] = true
+			for _, d := range []int{-1, 1, -w, w, -w - 1, w + 1, -w + 1, w - 1} {
+				if apart(c, small[y*w+x+d]) > quiet {
+					flat[y*w+x] = false
+					break
+				}
+			}
+		}
+	}
+	var out []cell
+	seen := make([]bool, w*h)
+	for start := range flat {
+		if !flat[start] || seen[start] {
+			continue
+		}
+		stack := []int{start}
+		seen[start] = true
+		n, sx, sy := 0, 0.0, 0.0
+		x0, x1, y0, y1 := w, 0, h, 0
+		for len(stack) > 0 {
+			at := stack[len(stack)-1]
+			stack = stack[:len(stack)-1]
+			x, y := at%w, at/w
+			n++
+			sx, sy = sx+float64(x), sy+float64(y)
+			x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
+			for _, d := range []int{-1, 1, -w, w} {
+				if q := at + d; q >= 0 && q < len(flat) && flat[q] && !seen[q] {
+					seen[q] = true
+					stack = append(stack, q)
+				}
+			}
+		}
+		bw, bh := float64(x1-x0+1), float64(y1-y0+1)
+		if n >= 9 && float64(n) > 0.7*bw*bh && bw < 2.2*bh && bh < 2.2*bw && float64(n) < 0.06*float64(w*h) {
+			k := float64(by)
+			out = append(out, cell{Point{(sx/float64(n) + 0.5) * k, (sy/float64(n) + 0.5) * k}, float64(n) * k * k})
+		}
+	}
+	return out
+}
+
+// lattice gives cells their columns and rows: from one of them outwards, each neighbour where it must be. It returns
+// the grid that most of them fit, nil where they lie in none.
+func lattice(cells []cell) *Grid {
+	var best map[[2]int]int
+	var right, down Point
+	for seed := range cells {
+		r, d, ok := steps(cells, seed)
+		if !ok {
+			continue
+		}
+		placed := grow(cells, seed, r, d)
+		if len(placed) > len(best) {
+			best, right, down = placed, r, d
+		}
+		if len(best) > len(cells)*3/4 {
+			break
+		}
+	}
+	_, _ = right, down
+	if len(best) < 12 {
+		return nil
+	}
+	// the rows and columns that are mostly filled
+	c0, c1 := filled(best, 0)
+	r0, r1 := filled(best, 1)
+	columns, rows := c1-c0+1, r1-r0+1
+	var from, to []Point
+	for at, i := range best {
+		if at[0] >= c0 && at[0] <= c1 && at[1] >= r0 && at[1] <= r1 {
+			from, to = append(from, Point{float64(at[0] - c0), float64(at[1] - r0)}), append(to, cells[i].Point)
+		}
+	}
+	if columns < 3 || rows < 2 || columns*rows > mostPatches || len(from) < columns*rows*6/10 {
+		return nil
+	}
+	return &Grid{columns, rows, homography(from, to)}
+}
+
+// steps are the ways to a cell's neighbours on the right and below.
+func steps(cells []cell, at int) (right, down Point, ok bool) {
+	a := cells[at]
+	near, far := math.Inf(1), math.Inf(1)
+	for i, b := range cells {
+		if i == at {
+			continue
+		}
+		dx, dy := b.X-a.X, b.Y-a.Y
+		if dx > 0 && math.Abs(dy) < 0.35*dx && dx < near {
+			near, right = dx, Point{dx, dy}
+		}
+		if dy > 0 && math.Abs(dx) < 0.35*dy && dy < far {
+			far, down = dy, Point{dx, dy}
+		}
+	}
+	side := math.Sqrt(a.area)
+	ok = near < 3*side && far < 3*side
+	return right, down, ok
+}
+
+// grow gives indices to the cells that lie in the grid of one.
+func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
+	type at struct {
+		place       [2]int
+		cell        int
+		right, down Point
+	}
+	placed := map[[2]int]int{{0, 0}: seed}
+	taken := map[int]bool{seed: true}
+	queue := []at{{[2]int{0, 0}, seed, right, down}}
+	for len(queue) > 0 {
+		q := queue[0]
+		queue = queue[1:]
+		for _, way := range [][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
+			place := [2]int{q.place[0] + way[0], q.place[1] + way[1]}
+			if _, ok := placed[place]; ok {
+				continue
+			}
+			want := Point{
+				cells[q.cell].X + float64(way[0])*q.right.X + float64(way[1])*q.down.X,
+				cells[q.cell].Y + float64(way[0])*q.right.Y + float64(way[1])*q.down.Y,
+			}
+			reach := 0.25 * min(math.Hypot(q.right.X, q.right.Y), math.Hypot(q.down.X, q.down.Y))
+			found, near := -1, reach
+			for i, c := range cells {
+				if d := math.Hypot(c.X-want.X, c.Y-want.Y); d < near && !taken[i] {
+					found, near = i, d
+				}
+			}
+			if found < 0 {
+				continue
+			}
+			placed[place], taken[found] = found, true
+			next := at{place, found, q.right, q.down}
+			dx, dy := cells[found].X-cells[q.cell].X, cells[found].Y-cells[q.cell].Y
+			if way[0] != 0 { // perspective changes the step slowly
+				next.right = Point{dx * float64(way[0]), dy * float64(way[0])}
+			} else {
+				next.down = Point{dx * float64(way[1]), dy * float64(way[1])}
+			}
+			queue = append(queue, next)
+		}
+	}
+	return placed
+}
+
+// filled is the range of columns (axis 0) or rows (1) that hold at least half as many cells as the fullest.
+func filled(placed map[[2]int]int, axis int) (from, to int) {
+	count := map[int]int{}
+	most := 0
+	for at := range placed {
+		count[at[axis]]++
+		most = max(most, count[at[axis]])
+	}
+	var all []int
+	for k, n := range count {
+		if 2*n >= most {
+			all = append(all, k)
+		}
+	}
+	slices.Sort(all)
+	// the longest run
+	bestFrom, bestTo := all[0], all[0]
+	from = all[0]
+	for i, k := range all {
+		if i > 0 && k != all[i-1]+1 {
+			from = k
+		}
+		if k-from > bestTo-bestFrom {
+			bestFrom, bestTo = from, k
+		}
+	}
+	return bestFrom, bestTo
+}
