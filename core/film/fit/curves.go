@@ -263,7 +263,7 @@ func fitLayer(from film.Layer, x, d []float64, positive bool) film.Layer {
 		q := set(p)
 		var r []float64
 		for k := range x {
-			r = append(r, at(&q, x[k])-d[k])
+			r = append(r, (at(&q, x[k])-d[k])/(1+d[k])) // noise grows with density
 		}
 		for i := range p {
 			r = append(r, pull*(p[i]-start[i])/scale[i])
@@ -275,8 +275,9 @@ func fitLayer(from film.Layer, x, d []float64, positive bool) film.Layer {
 	return l
 }
 
-// What the figures leave over is smoothed over so much log exposure, and counts if it is more than this.
-const smoothOver, tells = 0.18, 0.02
+// What the figures leave over is smoothed over so much log exposure, and counts if it is more than this and a share
+// of the density, which is a densitometer's noise.
+const smoothOver, tells, tellsShare = 0.18, 0.02, 0.02
 
 // refinement are the points by which a film bends otherwise than its figures say, nil where it does not tell.
 func refinement(l *film.Layer, x, d []float64, at func(*film.Layer, float64) float64, positive bool) [][2]float64 {
@@ -292,9 +293,9 @@ func refinement(l *film.Layer, x, d []float64, at func(*film.Layer, float64) flo
 			sum, weight = sum+w*(d[m]-at(l, x[m])), weight+w
 		}
 		left[k] = sum / weight
-		worst = max(worst, math.Abs(left[k]))
+		worst = max(worst, math.Abs(left[k])/(tells+tellsShare*d[k]))
 	}
-	if worst < tells {
+	if worst < 1 {
 		return nil
 	}
 	var out [][2]float64
