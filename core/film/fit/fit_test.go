@@ -80,7 +80,7 @@ func TestMeasuredPointsRefine(t *testing.T) {
 	b.WriteString("log exposure;density\n")
 	odd := func(x float64) float64 {
 		d := film.Develop(&s, film.Process{Strength: 1}).Curve(1, x)
-		return 0.2 + d + 0.07*math.Exp(-(x+0.6)*(x+0.6)/0.12)
+		return 0.2 + d + 0.12*math.Exp(-(x+0.6)*(x+0.6)/0.12)
 	}
 	for x := -2.2; x < 2.2; x += 0.08 {
 		fmt.Fprintf(&b, "%.2f;%.4f\n", x, odd(x))

@@ -211,12 +211,11 @@ func (w *Wedge) check() error {
 	return nil
 }
 
-// Mono tells whether all three readings agree throughout, as those of silver do.
+// Mono tells whether all three readings agree on the whole, as those of silver do.
 func (w *Wedge) Mono() bool {
+	apart := 0.0
 	for _, s := range w.Steps {
-		if max(s.D[0], s.D[1], s.D[2])-min(s.D[0], s.D[1], s.D[2]) > 0.04 {
-			return false
-		}
+		apart += (max(s.D[0], s.D[1], s.D[2]) - min(s.D[0], s.D[1], s.D[2])) / float64(len(w.Steps))
 	}
-	return true
+	return apart < 0.06
 }
