@@ -30,7 +30,7 @@ func Open(file string) (*Library, error) {
 		return nil, fmt.Errorf("opening the library %s: %w", file, err)
 	}
 	sqlDB.SetMaxOpenConns(1) // SQLite writes one at a time; waiting here beats being refused there
-	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}, &Pin{}); err != nil {
+	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}, &Favourite{}, &Pin{}); err != nil {
 		return nil, fmt.Errorf("preparing the library %s: %w", file, err)
 	}
 	return &Library{db}, nil
@@ -242,6 +242,21 @@ func (l *Library) Uses(key string) (int64, error) {
 	}
 	err := l.db.Model(&Asset{}).Where("after = ?", key).Count(&tables).Error
 	return shots + tables, err
+}
+
+// Favourites lists the keys of what is kept in reach.
+func (l *Library) Favourites() ([]string, error) {
+	keys := []string{}
+	err := l.db.Model(&Favourite{}).Order("key").Pluck("key", &keys).Error
+	return keys, err
+}
+
+// SetFavourite keeps a key in reach, or no longer.
+func (l *Library) SetFavourite(key string, on bool) error {
+	if !on {
+		return l.db.Delete(&Favourite{}, "key = ?", key).Error
+	}
+	return l.db.Save(&Favourite{Key: key}).Error
 }
 
 // SaveDelivery makes or updates a delivery.

@@ -86,7 +86,7 @@ type Delivery struct {
 // Asset is something a person has added to the library: an encoding or a table.
 type Asset struct {
 	ID   uint   `gorm:"primaryKey"`
-	Kind string `gorm:"index;not null"` // encoding or table
+	Kind string `gorm:"index;not null"` // encoding, table or stock
 	// Key is the id by which shots and looks name it.
 	Key  string `gorm:"uniqueIndex;not null"`
 	Name string
@@ -96,6 +96,11 @@ type Asset struct {
 	// After is the encoding that a table of an input leads to; empty for tables that are steps.
 	After     string
 	CreatedAt time.Time
+}
+
+// Favourite is a choice that a person keeps in reach: a stock, a medium or a recipe, as kind:id.
+type Favourite struct {
+	Key string `gorm:"primaryKey"`
 }
 
 // Pin is a frozen picture on a reel's pinboard: a frame with the settings that made it, or a reference

@@ -76,7 +76,7 @@ func (s *Server) keepFiles(c *gin.Context) (any, error) {
 		}
 		var a *library.Asset
 		if strings.EqualFold(filepath.Ext(part.FileName()), ".json") {
-			a, err = s.studio.AddEncodingFile(part.FileName(), part)
+			a, err = s.studio.AddCardFile(part.FileName(), part)
 		} else {
 			a, err = s.studio.AddTable(part.FileName(), c.Query("after"), part)
 		}

@@ -59,6 +59,8 @@ type Desk struct {
 	Families []grade.Family  `json:"families"`
 	Formats  []studio.Format `json:"formats"`
 	Engine   string          `json:"engine"`
+	// Favourites are the stocks, media and recipes that a person keeps in reach, as kind:id.
+	Favourites []string `json:"favourites"`
 }
 
 // StationInfo names a station.
@@ -87,7 +89,7 @@ type Declaration struct {
 // Kept is something in the library.
 type Kept struct {
 	ID   uint   `json:"id"`
-	Kind string `json:"kind"` // encoding or table
+	Kind string `json:"kind"` // encoding, table or stock
 	// Key is the id by which shots and looks name it.
 	Key  string `json:"key"`
 	Name string `json:"name"`

@@ -35,6 +35,9 @@ var routes = []route{
 	{"POST", "/library/encodings", "Keep an own encoding, in place of one of its name", colour.Own{}, Kept{}, (*Server).keepEncoding},
 	{"POST", "/library/plot", "What an own encoding would be", colour.Own{}, Plot{}, (*Server).plot},
 	{"POST", "/library/files", "Keep files of tables and encodings that come with the request, as multipart/form-data; the query's after names the encoding that a table leads to, if it is an input", nil, KeptFiles{}, (*Server).keepFiles},
+	{"POST", "/library/wedge", "Make a stock card of a measured step wedge; it is not kept yet", WedgeAsk{}, studio.Fitted{}, (*Server).fitWedge},
+	{"POST", "/library/pair", "Make a stock card of two shots of one chart; it is not kept yet", PairAsk{}, studio.Fitted{}, (*Server).fitPair},
+	{"POST", "/library/stocks", "Keep a stock card", CardAsk{}, Kept{}, (*Server).keepStock},
 	{"DELETE", "/library/:id", "Take something out of the library", nil, nil, (*Server).removeAsset},
 	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
@@ -44,6 +47,11 @@ var routes = []route{
 	{"POST", "/shots/:id/redo", "Do again what undo took back", nil, Shot{}, (*Server).redo},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
 	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
+	{"GET", "/shots/:id/film", "Curves, figures and spectra of a shot's film at the query's frame; with names a stock to compare with, x and y a point of the frame", nil, studio.FilmReading{}, (*Server).film},
+	{"GET", "/shots/:id/film.svg", "The same as a drawing; dark draws it for a dim room", nil, nil, nil},
+	{"GET", "/shots/:id/film.csv", "The same curves as a table of text", nil, nil, nil},
+	{"GET", "/recipes", "Ready films by feeling and era", nil, []ReadyFilm{}, (*Server).recipes},
+	{"PUT", "/favourites", "Keep a stock, a medium or a recipe in reach, or no longer", Favourite{}, nil, (*Server).favourite},
 	{"GET", "/pins", "All pins and references, newest first", nil, Pins{}, (*Server).pins},
 	{"POST", "/shots/:id/pins", "Freeze a frame with its settings", FrameAt{}, Pin{}, (*Server).addPin},
 	{"POST", "/reels/:id/references", "Put stills from elsewhere on the pinboard, as multipart/form-data", nil, Pins{}, (*Server).addReferences},
@@ -85,7 +93,11 @@ func asked[T any](c *gin.Context) (uint, T, error) {
 }
 
 func (s *Server) desk(*gin.Context) (any, error) {
-	d := Desk{Kinds: path.Kinds(), Mattes: path.MatteKinds(), MatteSettings: path.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
+	kept, err := s.studio.Favourites()
+	if err != nil {
+		return nil, err
+	}
+	d := Desk{Favourites: kept, Kinds: path.Kinds(), Mattes: path.MatteKinds(), MatteSettings: path.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
 	for _, st := range path.Stations {
 		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
 	}

@@ -16,6 +16,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"velours/core/film"
 	"velours/core/path"
 	"velours/studio"
 )
@@ -58,6 +59,10 @@ func New(st *studio.Studio) *Server {
 	api.GET("/library/:id/file", s.assetFile)
 	api.GET("/openapi.json", func(c *gin.Context) { c.JSON(http.StatusOK, Describe()) })
 	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, path.Schema()) })
+	api.GET("/stock.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.StockSchema()) })
+	api.GET("/medium.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.MediumSchema()) })
+	api.GET("/shots/:id/film.svg", s.filmDrawing)
+	api.GET("/shots/:id/film.csv", s.filmTable)
 	api.GET("/window", s.window)
 	s.engine.NoRoute(s.front)
 	return s

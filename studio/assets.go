@@ -13,6 +13,7 @@ import (
 	"strings"
 
 	"velours/core/colour"
+	"velours/core/film"
 	"velours/core/lut"
 	"velours/core/path"
 	"velours/library"
@@ -48,6 +49,13 @@ func know(a *library.Asset) error {
 		}
 		colour.Know(e)
 		return nil
+	}
+	if a.Kind == "stock" {
+		c, err := film.ParseStock(a.Data)
+		if err != nil {
+			return err
+		}
+		return film.Know(c)
 	}
 	l, err := ReadTable(a.File, bytes.NewReader(a.Data))
 	if err != nil {
@@ -239,5 +247,6 @@ func (s *Studio) RemoveAsset(id uint) error {
 	}
 	colour.Forget(a.Key)
 	path.ForgetTable(a.Key)
+	film.Forget(a.Key)
 	return nil
 }

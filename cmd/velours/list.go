@@ -14,7 +14,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"list", "encodings|displays|stocks|media|kinds|mattes|looks [--json]", "List what there is, by id.", list})
+	commands = append(commands, command{"list", "encodings|displays|stocks|media|kinds|mattes|recipes|looks [--json]", "List what there is, by id.", list})
 }
 
 // listed is one thing that can be named.
@@ -63,10 +63,18 @@ func list(_ context.Context, args []string, out io.Writer) error {
 		for _, k := range path.MatteKinds() {
 			items = append(items, listed{ID: k.ID, Label: k.Label, Note: k.Purpose, Settings: k.Settings})
 		}
+	case "recipes":
+		recipes, err := path.Recipes()
+		if err != nil {
+			return err
+		}
+		for _, r := range recipes {
+			items = append(items, listed{ID: r.ID, Label: r.Label, Note: r.Era + ". " + r.Note})
+		}
 	case "looks":
 		items = append(items, shippedLooks()...)
 	default:
-		return studio.Bad("list what? encodings, displays, stocks, media, kinds, mattes or looks, not %q", what)
+		return studio.Bad("list what? encodings, displays, stocks, media, kinds, mattes, recipes or looks, not %q", what)
 	}
 	if *asJSON {
 		e := json.NewEncoder(out)

@@ -48,6 +48,20 @@ func (l *lookFlags) look() (*path.Look, error) {
 			}
 			value = id
 		}
+		if name == "negative.stock.id" && strings.HasSuffix(value, ".json") {
+			id, err := studio.LoadStock(value)
+			if err != nil {
+				return nil, err
+			}
+			value = id
+		}
+		if name == "recipe" {
+			var err error
+			if look, err = withRecipe(look, value); err != nil {
+				return nil, err
+			}
+			continue
+		}
 		if err := look.Set(name, value); err != nil {
 			return nil, studio.Bad("--set %s: %v", s, err)
 		}
@@ -64,4 +78,18 @@ func encodingFlag(to *string) func(string) error {
 		*to = v
 		return err
 	}
+}
+
+// withRecipe puts a recipe's film in place of a look's.
+func withRecipe(l *path.Look, id string) (*path.Look, error) {
+	list, err := path.Recipes()
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range list {
+		if r.ID == id {
+			return r.Onto(l)
+		}
+	}
+	return nil, studio.Bad("there is no recipe %q; velours list recipes tells them", id)
 }

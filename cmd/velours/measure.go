@@ -6,13 +6,14 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"os"
 
 	"velours/core/path"
 	"velours/studio"
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json]", "Read the densities and the light of a step wedge.", measure})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]", "Read the densities and the light of a step wedge, and draw the curves.", measure})
 }
 
 func measure(_ context.Context, args []string, out io.Writer) error {
@@ -30,6 +31,9 @@ func measure(_ context.Context, args []string, out io.Writer) error {
 	to := fs.Float64("to", 8, "the brightest step, in `STOPS` from mid grey")
 	step := fs.Float64("step", 1, "the distance of two steps, in `STOPS`")
 	asJSON := fs.Bool("json", false, "as JSON")
+	csv := fs.String("csv", "", "write the curves to `FILE`, a table of text")
+	svg := fs.String("svg", "", "draw the curves and the spectra into `FILE`")
+	with := fs.String("with", "", "the id of a `STOCK` to compare with, in --csv and --svg")
 	if err := parse(fs, args); err != nil {
 		return err
 	}
@@ -40,6 +44,11 @@ func measure(_ context.Context, args []string, out io.Writer) error {
 	w, err := path.MeasureWedge(look, *from, *to, *step)
 	if err != nil {
 		return studio.Bad("%v", err)
+	}
+	if *csv != "" || *svg != "" {
+		if err := plotFilm(look, *with, *csv, *svg); err != nil {
+			return err
+		}
 	}
 	if *asJSON {
 		e := json.NewEncoder(out)
@@ -59,4 +68,40 @@ func measure(_ context.Context, args []string, out io.Writer) error {
 		fmt.Fprintf(out, "%+5.1f   %4.2f  %4.2f  %4.2f   %5.2f %5.2f %5.2f   %s  %.3f %.3f %.3f\n", s.Stops, s.Density[0], s.Density[1], s.Density[2], s.Read[0], s.Read[1], s.Read[2], print, s.Code[0], s.Code[1], s.Code[2])
 	}
 	return nil
+}
+
+// plotFilm writes the curves of a look's film, and of a second stock in its place.
+func plotFilm(look *path.Look, with, csv, svg string) error {
+	s, err := path.MeasureFilm(look, nil)
+	if err != nil {
+		return studio.Bad("%v", err)
+	}
+	var other *path.Sensitometer
+	if with != "" {
+		second := look.Clone()
+		if err := second.Set("negative.stock.id", with); err != nil {
+			return studio.Bad("%w", err)
+		}
+		if other, err = path.MeasureFilm(second, nil); err != nil {
+			return err
+		}
+	}
+	write := func(file string, f func(w io.Writer) error) error {
+		if file == "" {
+			return nil
+		}
+		out, err := os.Create(file)
+		if err != nil {
+			return studio.Bad("%s: cannot be written; check the folder", file)
+		}
+		if err := f(out); err != nil {
+			out.Close()
+			return err
+		}
+		return out.Close()
+	}
+	if err := write(csv, func(w io.Writer) error { return s.WriteCSV(w, other) }); err != nil {
+		return err
+	}
+	return write(svg, func(w io.Writer) error { return s.WriteSVG(w, path.Drawing{Other: other}) })
 }

@@ -225,3 +225,25 @@ func (n *Negative) Spectrum(d [3]float64) spectrum.Curve {
 	}
 	return c
 }
+
+// Dyes are the spectral densities of the film's dyes at unit density, Base that of the film without any.
+func (n *Negative) Dyes() [3]spectrum.Curve { return n.dyes }
+
+// Base is the spectral density of the film that saw no light, mask included.
+func (n *Negative) Base() spectrum.Curve { return n.Spectrum([3]float64{}) }
+
+// Sensitivities are how the layers hear light, the peak of each at 1.
+func (s *Stock) Sensitivities() [3]spectrum.Curve {
+	var out [3]spectrum.Curve
+	for i, l := range s.Layers {
+		out[i] = lobes(l.Sensitivity)
+		most := 0.0
+		for _, v := range out[i] {
+			most = max(most, v)
+		}
+		for k := range out[i] {
+			out[i][k] /= most
+		}
+	}
+	return out
+}

@@ -223,6 +223,22 @@ func (p *Print) project(c [3]float64) [3]float64 {
 	return x
 }
 
+// Spectrum is the projected light of layer densities d, wavelength by wavelength, open gate at the lamp's: lamp says
+// how bright the lamp is there. A scan has none.
+func (p *Print) Spectrum(d, lights [3]float64) (light, lamp spectrum.Curve) {
+	if p.Medium.Scan {
+		return light, lamp
+	}
+	c := p.amounts(p.exposure(d), lights)
+	for k := range light {
+		light[k] = p.lamp[k] * (spectrum.Transmit(p.base[k]+c[0]*p.dyes[0][k]+c[1]*p.dyes[1][k]+c[2]*p.dyes[2][k]) + p.Medium.Flare)
+	}
+	return light, p.lamp
+}
+
+// Dyes are the spectral densities of the print's dyes at unit amount, cyan, magenta and yellow.
+func (p *Print) Dyes() [3]spectrum.Curve { return p.dyes }
+
 // Light prints and projects: XYZ, open gate at Y = 1, for layer densities d of the negative.
 // lights are points away from the timed lights, red, green, blue; more light prints darker.
 func (p *Print) Light(d, lights [3]float64) [3]float64 {

@@ -15,6 +15,9 @@ const (
 // Curve is a quantity sampled every 5 nm from 380 to 780 nm.
 type Curve [N]float64
 
+// Wavelength is that of sample i, in nanometres.
+func Wavelength(i int) float64 { return float64(first + step*i) }
+
 // Of samples a function of the wavelength in nanometres.
 func Of(f func(nm float64) float64) Curve {
 	var c Curve

@@ -19,6 +19,11 @@ func main() {
 	schema, err := json.MarshalIndent(path.Schema(), "", "  ")
 	check(err)
 	check(os.WriteFile("../look.schema.json", append(schema, '\n'), 0o644))
+	for name, schema := range map[string]any{"stock": film.StockSchema(), "medium": film.MediumSchema()} {
+		doc, err := json.MarshalIndent(schema, "", "  ")
+		check(err)
+		check(os.WriteFile("../"+name+".schema.json", append(doc, '\n'), 0o644))
+	}
 	check(os.WriteFile("../reference.md", []byte(reference()), 0o644))
 	check(os.WriteFile("../stocks.md", []byte(stocks()), 0o644))
 }

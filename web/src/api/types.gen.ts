@@ -31,10 +31,28 @@ export interface Box {
   y1: number
 }
 
+export interface CardAsk {
+  card: unknown
+}
+
+export interface ChartPlace {
+  columns: number
+  rows: number
+  corners: [[number, number], [number, number], [number, number], [number, number]]
+}
+
 export interface Choice {
   id: string
   label: string
   note?: string
+  group?: string
+  tags?: string[]
+}
+
+export interface Compared {
+  logE: number
+  measured: [number, number, number]
+  fitted: [number, number, number]
 }
 
 export interface Declaration {
@@ -61,6 +79,7 @@ export interface Desk {
   families: Family[]
   formats: Format[]
   engine: string
+  favourites: string[]
 }
 
 export interface Edit {
@@ -91,6 +110,27 @@ export interface Family {
   id: string
   label: string
   hue: number
+}
+
+export interface Favourite {
+  key: string
+  on: boolean
+}
+
+export interface FilmReading {
+  film: Sensitometer | null
+  other?: Sensitometer
+  figures: [string, string][]
+  others?: [string, string][]
+  light: Tones | null
+  plots: Plot[]
+}
+
+export interface Fitted {
+  card: unknown
+  label: string
+  report: Report | null
+  grids?: ChartPlace[]
 }
 
 export interface Format {
@@ -224,6 +264,23 @@ export interface Own {
   white: [number, number]
 }
 
+export interface PairAsk {
+  name: string
+  like?: string
+  grey?: number
+  scene: number
+  scan: number
+  places?: ChartPlace[]
+}
+
+export interface Patch {
+  scene: [number, number, number]
+  measured: [number, number, number]
+  fitted: [number, number, number]
+  error: number
+  held: boolean
+}
+
 export interface Picked {
   light: [number, number, number]
   stops: number
@@ -254,6 +311,15 @@ export interface PinName {
 export interface Pins {
   pins: Pin[]
   problems: string[]
+}
+
+export interface PixelReading {
+  scene: [number, number, number]
+  stops: [number, number, number]
+  read: [number, number, number]
+  density: number[]
+  light?: number[]
+  code: [number, number, number]
 }
 
 export interface Plot {
@@ -306,6 +372,15 @@ export interface Ready {
   values: Record<string, unknown>
 }
 
+export interface ReadyFilm {
+  id: string
+  label: string
+  note: string
+  era: string
+  tags: string[]
+  look: Look
+}
+
 export interface ReadyLook {
   id: string
   label: string
@@ -340,6 +415,18 @@ export interface Reply {
   rests?: Record<string, string>
   kept?: [number, number][]
   delivery?: Delivery
+}
+
+export interface Report {
+  grey: number
+  like: string
+  rms: number
+  worst: number
+  steps?: Compared[]
+  patches?: Patch[]
+  mean?: number
+  meanHeld?: number
+  limits: string[]
 }
 
 export interface Request {
@@ -387,6 +474,33 @@ export interface ScopeView {
   empty?: string
 }
 
+export interface Sensitometer {
+  stock: string
+  medium: string
+  positive: boolean
+  mono: boolean
+  layers: [Sensitometry, Sensitometry, Sensitometry]
+  aim: [number, number, number]
+  gamma: number
+  printMin: number
+  printMax: number
+  steps: WedgeStep[]
+  wavelengths: number[]
+  sensitivities: [number[], number[], number[]]
+  dyes: [number[], number[], number[]]
+  base: number[]
+  pixel?: PixelReading
+}
+
+export interface Sensitometry {
+  gamma: number
+  gradient: number
+  below: number
+  above: number
+  dmin: number
+  dmax: number
+}
+
 export interface Setting {
   id: string
   label: string
@@ -404,6 +518,7 @@ export interface Setting {
   group?: string
   column?: string
   only?: string[]
+  fold?: string
 }
 
 export interface Shelf {
@@ -522,4 +637,20 @@ export interface View {
   cropWidth?: number
   cropHeight?: number
   draft?: boolean
+}
+
+export interface WedgeAsk {
+  name: string
+  like?: string
+  grey?: number
+  file: string
+  text: string
+}
+
+export interface WedgeStep {
+  stops: number
+  density: [number, number, number]
+  read: [number, number, number]
+  print?: number
+  code: [number, number, number]
 }

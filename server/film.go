@@ -1,0 +1,163 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"velours/core/path"
+	"velours/studio"
+)
+
+// WedgeAsk is a measured step wedge: the text of its file, and what the stock will be called.
+type WedgeAsk struct {
+	studio.FitAsk
+	File string `json:"file"`
+	Text string `json:"text"`
+}
+
+// PairAsk is two shots of one chart: as the scene had it, and as a scan of the film has it.
+type PairAsk struct {
+	studio.FitAsk
+	Scene uint `json:"scene"`
+	Scan  uint `json:"scan"`
+	// Places, if given, are where the chart lies in the two, placed by hand.
+	Places []studio.ChartPlace `json:"places,omitempty"`
+}
+
+// CardAsk is a stock card to be kept.
+type CardAsk struct {
+	Card json.RawMessage `json:"card" ts:"unknown"`
+}
+
+// ReadyFilm is a recipe: stations to put in place of a look's own.
+type ReadyFilm struct {
+	ID    string          `json:"id"`
+	Label string          `json:"label"`
+	Note  string          `json:"note"`
+	Era   string          `json:"era"`
+	Tags  []string        `json:"tags"`
+	Look  json.RawMessage `json:"look" ts:"Look"`
+}
+
+// Favourite keeps something in reach.
+type Favourite struct {
+	Key string `json:"key"`
+	On  bool   `json:"on"`
+}
+
+func (s *Server) fitWedge(c *gin.Context) (any, error) {
+	q, err := body[WedgeAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	return studio.FitWedge(q.File, strings.NewReader(q.Text), q.FitAsk)
+}
+
+func (s *Server) fitPair(c *gin.Context) (any, error) {
+	q, err := body[PairAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.studio.FitShots(c, q.Scene, q.Scan, studio.PairAsk{FitAsk: q.FitAsk, Places: q.Places})
+}
+
+func (s *Server) keepStock(c *gin.Context) (any, error) {
+	q, err := body[CardAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.studio.AddStock(q.Card)
+	if err != nil {
+		return nil, err
+	}
+	return kept(a)
+}
+
+func (s *Server) recipes(*gin.Context) (any, error) {
+	list, err := path.Recipes()
+	if err != nil {
+		return nil, err
+	}
+	out := []ReadyFilm{}
+	for _, r := range list {
+		l, err := r.Onto(path.NewLook(r.Label))
+		if err != nil {
+			return nil, err
+		}
+		doc, err := json.Marshal(l)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, ReadyFilm{r.ID, r.Label, r.Note, r.Era, r.Tags, doc})
+	}
+	return out, nil
+}
+
+func (s *Server) favourite(c *gin.Context) (any, error) {
+	f, err := body[Favourite](c)
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.studio.SetFavourite(f.Key, f.On)
+}
+
+// film reads the film of a shot, as its query asks.
+func (s *Server) film(c *gin.Context) (any, error) { return s.readFilm(c) }
+
+func (s *Server) readFilm(c *gin.Context) (*studio.FilmReading, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	v := studio.View{Shot: n}
+	if q := c.Query("frame"); q != "" {
+		if v.Frame, err = strconv.Atoi(q); err != nil {
+			return nil, studio.Bad("frame is %q, not a number", q)
+		}
+	}
+	var at *studio.Probe
+	if c.Query("x") != "" {
+		at = &studio.Probe{}
+		for name, to := range map[string]*float64{"x": &at.X, "y": &at.Y} {
+			if *to, err = strconv.ParseFloat(c.Query(name), 64); err != nil {
+				return nil, studio.Bad("%s is %q, not a number", name, c.Query(name))
+			}
+		}
+	}
+	return s.studio.ReadFilm(c, v, c.Query("with"), at)
+}
+
+// sendFilm answers with what write makes of a shot's film; save names a file to keep it under.
+func (s *Server) sendFilm(c *gin.Context, kind, save string, write func(r *studio.FilmReading, b *bytes.Buffer) error) {
+	r, err := s.readFilm(c)
+	var b bytes.Buffer
+	if err == nil {
+		err = write(r, &b)
+	}
+	if err != nil {
+		problem(c, err)
+		return
+	}
+	if c.Query("save") != "" {
+		c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", save))
+	}
+	c.Data(http.StatusOK, kind, b.Bytes())
+}
+
+func (s *Server) filmDrawing(c *gin.Context) {
+	s.sendFilm(c, "image/svg+xml", "film.svg", func(r *studio.FilmReading, b *bytes.Buffer) error {
+		return r.Film.WriteSVG(b, r.Drawing(c.Query("dark") != ""))
+	})
+}
+
+func (s *Server) filmTable(c *gin.Context) {
+	s.sendFilm(c, "text/csv; charset=utf-8", "film.csv", func(r *studio.FilmReading, b *bytes.Buffer) error {
+		return r.Film.WriteCSV(b, r.Other)
+	})
+}
