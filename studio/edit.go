@@ -28,7 +28,7 @@ import (
 //	rename    call the matte Name as Value says
 //	declare   declare the shot's encoding: Value is its id
 //	restart   put everything back to how the shot came
-//	look      replace the look by Look
+//	look      replace the look by Look, which may be called Name
 type Edit struct {
 	Op      string          `json:"op"`
 	Station path.Station    `json:"station,omitempty"`
@@ -73,6 +73,9 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		return "Reset everything", err
 	case "look":
 		*look, err = path.ParseLook(e.Look)
+		if e.Name != "" {
+			return "Take " + e.Name, err
+		}
 		return "Load a look", err
 	case "declare":
 		id, _ := e.Value.(string)

@@ -17,7 +17,7 @@ type FilmReading struct {
 	// Light is how often each brightness occurs in what comes to the film.
 	Light *Tones `json:"light"`
 	// Plots are where the drawing has its plots.
-	Plots []path.Plot `json:"plots"`
+	Plots []path.PlotArea `json:"plots"`
 }
 
 // Drawing are the settings by which the reading is drawn.

@@ -25,7 +25,7 @@ const drawingW, drawingH = 960, 640
 
 // Plots are where the drawing has its plots, as x, y, width and height, and what their axes span, so that a pointer
 // can read them.
-var Plots = []Plot{
+var Plots = []PlotArea{
 	{ID: "film", X: 46, Y: 30, W: 410, H: 270, From: sensFrom, To: sensTo, Low: 0, High: 4.2, Unit: "stops", Side: "density"},
 	{ID: "path", X: 526, Y: 30, W: 410, H: 270, From: sensFrom, To: sensTo, Low: 0, High: 1, Unit: "stops", Side: "code value"},
 	{ID: "hearing", X: 46, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1.05, Unit: "nm", Side: "sensitivity"},
@@ -33,8 +33,8 @@ var Plots = []Plot{
 	{ID: "pixel", X: 686, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1, Unit: "nm", Side: "share of the lamp"},
 }
 
-// Plot is one of the drawing's plots.
-type Plot struct {
+// PlotArea is one of the drawing's plots.
+type PlotArea struct {
 	ID   string  `json:"id"`
 	X    float64 `json:"x"`
 	Y    float64 `json:"y"`
@@ -48,7 +48,7 @@ type Plot struct {
 	Side string  `json:"side"`
 }
 
-func (p *Plot) at(x, y float64) (float64, float64) {
+func (p *PlotArea) at(x, y float64) (float64, float64) {
 	return p.X + p.W*(x-p.From)/(p.To-p.From), p.Y + p.H*(1-min(max((y-p.Low)/(p.High-p.Low), -0.02), 1.02))
 }
 
@@ -74,7 +74,7 @@ func (p *pen) line(x0, y0, x1, y1 float64, colour string) {
 }
 
 // curve draws a line through points, broken for a second film.
-func (p *pen) curve(plot *Plot, colour string, broken bool, n int, f func(i int) (x, y float64)) {
+func (p *pen) curve(plot *PlotArea, colour string, broken bool, n int, f func(i int) (x, y float64)) {
 	dash := ""
 	if broken {
 		dash = ` stroke-dasharray="4 3" opacity="0.8"`
@@ -88,7 +88,7 @@ func (p *pen) curve(plot *Plot, colour string, broken bool, n int, f func(i int)
 }
 
 // frame draws a plot's ground: its name, its grid and its scales.
-func (p *pen) frame(plot *Plot, title string, every, up float64) {
+func (p *pen) frame(plot *PlotArea, title string, every, up float64) {
 	for x := math.Ceil(plot.From/every) * every; x <= plot.To+1e-9; x += every {
 		px, _ := plot.at(x, 0)
 		p.line(px, plot.Y, px, plot.Y+plot.H, p.faint)
@@ -128,7 +128,7 @@ func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
 	p.frame(hearing, "How the layers hear", 100, 0.2)
 	p.frame(dyes, "Dyes, and the film that saw no light", 100, 0.2)
 	for _, m := range Markers {
-		for _, plot := range []*Plot{film, way} {
+		for _, plot := range []*PlotArea{film, way} {
 			x, _ := plot.at(m.Stops, 0)
 			p.line(x, plot.Y, x, plot.Y+plot.H, p.soft)
 			p.text(x+3, plot.Y+11, "start", p.soft, m.Label)
@@ -162,7 +162,7 @@ func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
 }
 
 // histogram draws the frame's own light at the foot of a plot.
-func (p *pen) histogram(plot *Plot, d *Drawing) {
+func (p *pen) histogram(plot *PlotArea, d *Drawing) {
 	n := len(d.Light)
 	if n == 0 {
 		return
@@ -183,7 +183,7 @@ func (p *pen) histogram(plot *Plot, d *Drawing) {
 }
 
 // pixel draws the spectra of the chosen colour, or asks for one.
-func (p *pen) pixel(plot *Plot, s *Sensitometer) {
+func (p *pen) pixel(plot *PlotArea, s *Sensitometer) {
 	p.frame(plot, "A colour of the picture, printed", 100, 0.2)
 	if s.Pixel == nil {
 		p.text(plot.X+plot.W/2, plot.Y+plot.H/2, "middle", p.soft, "choose a point in the picture")

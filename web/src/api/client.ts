@@ -1,4 +1,4 @@
-import type { Added, Delivery, Desk, Edit, Kept, KeptFiles, Listing, Own, Pin, Pins, Plot, Problem, ReadyLook, Reel, Shelf, Shot, Span } from './types.gen'
+import type { Added, Delivery, Desk, Edit, FilmReading, Fitted, Kept, KeptFiles, Listing, Own, PairAsk, Pin, Pins, Plot, Problem, ReadyFilm, ReadyLook, Reel, Shelf, Shot, Span, WedgeAsk } from './types.gen'
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}
@@ -62,6 +62,12 @@ export const api = {
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
   keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
+  fitWedge: (ask: WedgeAsk) => call<Fitted>('POST', '/library/wedge', ask),
+  fitPair: (ask: PairAsk) => call<Fitted>('POST', '/library/pair', ask),
+  keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
+  film: (shot: number, query: string) => call<FilmReading>('GET', `/shots/${shot}/film?${query}`),
+  recipes: () => call<ReadyFilm[]>('GET', '/recipes'),
+  favourite: (key: string, on: boolean) => call<void>('PUT', '/favourites', { key, on }),
   looks: () => call<ReadyLook[]>('GET', '/looks'),
   pins: () => call<Pins>('GET', '/pins'),
   addPin: (shot: number, frame: number) => call<Pin>('POST', `/shots/${shot}/pins`, { frame }),

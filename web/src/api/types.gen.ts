@@ -123,7 +123,7 @@ export interface FilmReading {
   figures: [string, string][]
   others?: [string, string][]
   light: Tones | null
-  plots: Plot[]
+  plots: PlotArea[]
 }
 
 export interface Fitted {
@@ -330,6 +330,20 @@ export interface Plot {
   below: number
   problem: string
   locus: [number, number][]
+}
+
+export interface PlotArea {
+  id: string
+  x: number
+  y: number
+  w: number
+  h: number
+  from: number
+  to: number
+  low: number
+  high: number
+  unit: string
+  side: string
 }
 
 export interface Probe {

@@ -3,9 +3,10 @@ import type { Choice } from '../api/types.gen'
 import { Tip } from './Tip'
 
 /** One option out of a list, each with its sentence. */
-export function Chooser({ label, help, choices, value, dim, empty, onChange }: { label: string; help: string; choices: Choice[]; value: string; dim?: boolean; empty?: string; onChange: (id: string) => void }) {
+export function Chooser({ label, help, choices, value, dim, empty, onChange, onBrowse }: { label: string; help: string; choices: Choice[]; value: string; dim?: boolean; empty?: string; onChange: (id: string) => void; onBrowse?: () => void }) {
+  const groups = [...new Set(choices.map((c) => c.group ?? ''))]
   return (
-    <div className={`grid h-6 grid-cols-[84px_minmax(0,1fr)] items-center gap-2 ${dim ? 'opacity-50' : ''}`}>
+    <div className={`grid h-6 ${onBrowse ? 'grid-cols-[84px_minmax(0,1fr)_auto]' : 'grid-cols-[84px_minmax(0,1fr)]'} items-center gap-2 ${dim ? 'opacity-50' : ''}`}>
       <Tip help={help} side="left">
         <span className="truncate text-soft">{label}</span>
       </Tip>
@@ -19,16 +20,30 @@ export function Chooser({ label, help, choices, value, dim, empty, onChange }: {
         <Select.Portal>
           <Select.Content position="popper" sideOffset={3} collisionPadding={8} className="z-50 max-h-[min(460px,var(--radix-select-content-available-height))] min-w-[var(--radix-select-trigger-width)] max-w-80 overflow-y-auto rounded-sm border border-line bg-raise py-1 shadow-lg">
             <Select.Viewport>
-              {choices.map((c) => (
-                <Select.Item key={c.id} value={c.id} className="cursor-default px-3 py-1 outline-none data-[highlighted]:bg-plumdeep data-[state=checked]:text-plum data-[highlighted]:data-[state=checked]:text-text">
-                  <Select.ItemText>{c.label}</Select.ItemText>
-                  {c.note && <div className="text-xs text-dim">{c.note}</div>}
-                </Select.Item>
+              {groups.map((g) => (
+                <Select.Group key={g}>
+                  {g && <Select.Label className="px-3 pb-0.5 pt-1.5 text-xs text-dim">{g}</Select.Label>}
+                  {choices
+                    .filter((c) => (c.group ?? '') === g)
+                    .map((c) => (
+                      <Select.Item key={c.id} value={c.id} className="cursor-default px-3 py-1 outline-none data-[highlighted]:bg-plumdeep data-[state=checked]:text-plum data-[highlighted]:data-[state=checked]:text-text">
+                        <Select.ItemText>{c.label}</Select.ItemText>
+                        {c.note && <div className="text-xs text-dim">{c.note}</div>}
+                      </Select.Item>
+                    ))}
+                </Select.Group>
               ))}
             </Select.Viewport>
           </Select.Content>
         </Select.Portal>
       </Select.Root>
+      {onBrowse && (
+        <Tip help="All of them on this very frame, by family and mood" side="left">
+          <button type="button" aria-label={`Browse ${label.toLowerCase()}`} className="h-6 rounded-sm border border-line px-1.5 text-xs text-soft hover:border-dim hover:text-text" onClick={onBrowse}>
+            browse
+          </button>
+        </Tip>
+      )}
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
 import type { Setting } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
@@ -10,6 +10,7 @@ import { choose, copySteps, desk, fold, holdStep, isFolded, moveStep, removeStep
 import { declare } from '../state/footage'
 import { judge } from '../state/judge'
 import { hasEffect, initialOf, isActive, titleOf, valueOf } from '../state/look'
+import { axisOf, openStrip } from '../state/strip'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
@@ -36,6 +37,8 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const title = titleOf(kind, step)
   const Editor = kind.editor ? editors[kind.editor] : undefined
   const editing = { kind, name, step, dim: !active }
+  const shownSettings = kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!))))
+  const folds = [...new Set(shownSettings.flatMap((s) => (s.fold ? [s.fold] : [])))]
 
   function control(s: Setting) {
     const value = declares ? (encoding ?? '') : valueOf(step, s)
@@ -49,6 +52,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
           value={String(value)}
           dim={!active}
           empty={declares ? 'Not declared: choose' : undefined}
+          onBrowse={s.choices.some((c) => c.group) ? () => openStrip(axisOf(kind, s)) : undefined}
           onChange={(id) => (declares ? void declare(id) : studio.edit({ op: 'set', station, kind: name, setting: s.id, value: id }))}
         />
       )
@@ -144,7 +148,8 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
                 </Menu>
               </div>
             )}
-            {Editor ? <Editor {...editing} /> : kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!)))).map(control)}
+            {Editor ? <Editor {...editing} /> : shownSettings.filter((s) => !s.fold).map(control)}
+            {!Editor && folds.map((f) => <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control} />)}
             {kind.mixes && (
               <div className="mt-0.5 border-t border-line pt-1">
                 <Dial
@@ -167,6 +172,22 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
         </>
       )}
     </section>
+  )
+}
+
+/** Settings under a heading that is closed until it is pressed; it tells how many of them are away from their defaults. */
+function Fold({ title, settings, step, control }: { title: string; settings: Setting[]; step: Entry['step']; control: (s: Setting) => ReactNode }) {
+  const away = settings.filter((s) => valueOf(step, s) !== initialOf(s)).length
+  const [open, setOpen] = useState(away > 0)
+  return (
+    <div role="group" aria-label={title} className="mt-0.5 border-t border-line pt-0.5">
+      <button type="button" aria-expanded={open} className="flex h-6 w-full items-center gap-1.5 text-left text-soft hover:text-text" onClick={() => setOpen(!open)}>
+        <span className="w-2 text-dim">{open ? '–' : '+'}</span>
+        {title}
+        {away > 0 && !open && <span className="text-xs text-plum">{away} set</span>}
+      </button>
+      {open && <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">{settings.map(control)}</div>}
+    </div>
   )
 }
 

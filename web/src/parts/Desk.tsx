@@ -7,7 +7,9 @@ import { addStep, copySteps, desk, entries, moveTo, pasteSteps, removeSteps, typ
 import { nameOf, stationOn } from '../state/look'
 import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
+import { openStrip, wholeFilms } from '../state/strip'
 import { Passport } from './Passport'
+import { Sensitometer } from './Sensitometer'
 
 /** The chosen station's steps as cards, in the order in which they act. */
 export function Desk() {
@@ -26,6 +28,8 @@ export function Desk() {
         {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
         <h2 className="text-base font-semibold">{place.label}</h2>
         <span className="grow" />
+        {(station === 'negative' || station === 'print') && <Recipes />}
+        {(station === 'negative' || station === 'print') && <Sensitometer />}
         {kinds.some((k) => k.many) && <AddStep station={station} />}
         {switchable && (
           <Tip help="Every step of this station back to how it is when it is off" side="left">
@@ -99,6 +103,15 @@ function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: bo
       ))}
       {drag?.at === list.length && mark}
     </div>
+  )
+}
+
+/** The way to whole films, by feeling and era. */
+function Recipes() {
+  return (
+    <Button title="Ready films by feeling and era, on this very frame; they open as ordinary settings" onClick={() => openStrip(wholeFilms)}>
+      Recipes
+    </Button>
   )
 }
 

@@ -4,9 +4,11 @@ import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
+import { beginFit } from '../state/fit'
 import { keepEncoding, keepFiles, loadKept, removeKept, shelf } from '../state/shelf'
 import { studio, useStudio } from '../state/studio'
 import { CurvePlot, GamutPlot } from './EncodingPlots'
+import { StockFit } from './StockFit'
 
 // an open standard's curve to begin with: ACEScct on AP1
 const blank: Own = {
@@ -41,32 +43,38 @@ const primaries = [
   ['white', 'White'],
 ] as const
 
-/** What a person has added: encodings by their published constants, and tables. */
+/** What a person has added: encodings by their published constants, tables, and stocks that were measured. */
 export function LibrarySheet() {
   const [open, setOpen] = useState(false)
   const [own, setOwn] = useState<Own | null>(null)
+  const [fitting, setFitting] = useState(false)
   const kept = shelf.use((s) => s.kept)
   const encodings = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
   const [after, setAfter] = useState('')
   return (
     <Sheet
-      title={own ? 'An encoding of your own' : 'Encodings and tables'}
+      title={own ? 'An encoding of your own' : fitting ? 'A stock of your own' : 'Encodings, tables and stocks'}
       about={
         own
           ? 'The constants that the maker of a camera publishes. They travel as a file, and the encoding is offered wherever one is chosen.'
-          : 'What you add here is offered beside what ships: encodings wherever one is chosen, tables in Print.'
+          : fitting
+            ? 'From measurements: the densities of a step wedge, or one chart as the scene had it and as the film has it.'
+            : 'What you add here is offered beside what ships: encodings wherever one is chosen, tables in Print, stocks in Negative.'
       }
       open={open}
       onOpen={(o) => {
         setOpen(o)
         setOwn(null)
+        setFitting(false)
         if (o) void loadKept()
       }}
       trigger={<Button>Library</Button>}
-      wide={own !== null}
+      wide={own !== null || fitting}
     >
       {own ? (
         <OwnForm own={own} onDone={() => setOwn(null)} />
+      ) : fitting ? (
+        <StockFit onDone={() => setFitting(false)} />
       ) : (
         <>
           <ul className="mb-3 grid gap-1" data-testid="kept">
@@ -79,8 +87,18 @@ export function LibrarySheet() {
             <Button active className="h-7" onClick={() => setOwn(blank)}>
               New encoding
             </Button>
+            <Button
+              active
+              className="h-7"
+              onClick={() => {
+                beginFit()
+                setFitting(true)
+              }}
+            >
+              New stock
+            </Button>
             <Load label="Load a table" help="A .cube, CLF or ASC colour decision as a step: it is offered as a table print" testid="load-table" onFiles={(f) => void keepFiles(f, '')} />
-            <Load label="Load an encoding" help="The file of an encoding that was kept elsewhere" testid="load-encoding" onFiles={(f) => void keepFiles(f, '')} />
+            <Load label="Load a card" help="The file of an encoding or of a stock that was kept elsewhere" testid="load-encoding" onFiles={(f) => void keepFiles(f, '')} />
           </div>
           <div className="mt-3 flex items-center gap-2 border-t border-line pt-3 text-soft">
             <span>A camera known only as a table, which leads to</span>
@@ -126,7 +144,7 @@ function Row({ k, onEdit }: { k: Kept; onEdit: () => void }) {
   return (
     <li className="flex items-baseline gap-2 rounded-sm bg-card px-2.5 py-1.5">
       <span className="min-w-0 grow truncate">
-        {k.name} <span className="text-xs text-dim">{k.kind === 'encoding' ? 'encoding' : k.after ? `encoding by table, to ${k.after}` : 'table'}</span>
+        {k.name} <span className="text-xs text-dim">{k.kind !== 'table' ? k.kind : k.after ? `encoding by table, to ${k.after}` : 'table'}</span>
       </span>
       {k.own && <Button onClick={onEdit}>Edit</Button>}
       <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/library/${k.id}/file`}>

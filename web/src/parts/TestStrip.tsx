@@ -5,12 +5,15 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Menu } from '../controls/Menu'
 import { stepOf } from '../state/look'
-import { axisOf, closeStrip, enlarge, openStrip, setAxes, strip, takePatch, variable, wholeLooks, type Axis, type Patch } from '../state/strip'
+import { axisOf, closeStrip, enlarge, keepInReach, openStrip, setAxes, sifted, standBeside, strip, takePatch, variable, wholeFilms, wholeLooks, type Axis, type Patch } from '../state/strip'
 import { useStudio } from '../state/studio'
+import { StripSift } from './StripSift'
 
 /** This very frame under every value of a setting, or of two crossed, to choose by eye. */
 export function TestStrip() {
-  const { open, down, across, patches, columns, large } = strip.use((s) => s)
+  const { open, down, across, patches, columns, large, beside, sift } = strip.use((s) => s)
+  const favourites = useStudio((s) => s.desk?.favourites) ?? []
+  const list = sifted({ patches, sift }, favourites)
   const kinds = useStudio((s) => s.desk?.kinds) ?? []
   const shot = useStudio((s) => s.shotId)
   if (!shot) return null
@@ -34,11 +37,13 @@ export function TestStrip() {
             <span className="grow" />
             <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
           </div>
-          <Dialog.Description className="mb-3 mt-0 text-dim">Point to see one large; turn the wheel to set it against the picture as it is. Press to take it: one undo brings it back.</Dialog.Description>
+          <Dialog.Description className="mb-2 mt-0 text-dim">Point to see one large; turn the wheel to set it against the picture as it is, or stand two beside each other. Press to take it: one undo brings it back.</Dialog.Description>
+          <StripSift />
           <div className="flex min-h-0 grow gap-4">
-            <Large patch={patch} />
+            <Large patch={patch} second={patches.find((p) => p.id === beside)} />
             <ul className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5" style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }} data-testid="test-strip">
-              {patches.map((p) => (
+              {list.length === 0 && <li className="col-span-full text-dim">Nothing is like that here. Take a word away.</li>}
+              {list.map((p) => (
                 <Cell key={p.id} patch={p} />
               ))}
             </ul>
@@ -49,44 +54,82 @@ export function TestStrip() {
   )
 }
 
-function Large({ patch }: { patch: Patch | undefined }) {
+function Large({ patch, second }: { patch: Patch | undefined; second: Patch | undefined }) {
   const picture = strip.use((s) => s.enlarged)
+  const other = strip.use((s) => s.second)
   const last = useRef('')
   useEffect(() => {
     if (patch) last.current = patch.id
   }, [patch])
   return (
-    <figure className="m-0 flex min-w-0 grow flex-col" onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}>
-      <div className="flex min-h-0 grow items-center justify-center bg-room">
-        <Canvas picture={picture} className="max-h-full max-w-full object-contain" />
-      </div>
-      <figcaption className="mt-2 text-soft" data-testid="enlarged">
-        {patch ? patch.label : 'As it is now'}
-        {picture?.reply.stage === 'draft' && <span className="ml-2 text-dim">draft</span>}
-      </figcaption>
-    </figure>
+    <div className={`grid min-w-0 grow gap-2 ${second ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`} onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}>
+      <figure className="m-0 flex min-h-0 min-w-0 flex-col">
+        <div className="flex min-h-0 grow items-center justify-center bg-room">
+          <Canvas picture={picture} className="max-h-full max-w-full object-contain" />
+        </div>
+        <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft" data-testid="enlarged">
+          <span className="shrink-0 text-text">{patch ? patch.label : 'As it is now'}</span>
+          {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
+          {patch?.note && <span className="truncate">{patch.note}</span>}
+        </figcaption>
+      </figure>
+      {second && (
+        <figure className="m-0 flex min-h-0 min-w-0 flex-col">
+          <div className="flex min-h-0 grow items-center justify-center bg-room">
+            <Canvas picture={other} className="max-h-full max-w-full object-contain" data-testid="beside" />
+          </div>
+          <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft">
+            <span className="shrink-0 text-text">{second.label}</span>
+            {second.note && <span className="grow truncate">{second.note}</span>}
+            <button type="button" className="shrink-0 rounded-sm px-1 text-dim hover:text-text" onClick={() => standBeside('')}>
+              take away
+            </button>
+          </figcaption>
+        </figure>
+      )}
+    </div>
   )
 }
 
 function Cell({ patch }: { patch: Patch }) {
   const picture = strip.use((s) => s.pictures[patch.id])
   const large = strip.use((s) => s.large === patch.id)
+  const beside = strip.use((s) => s.beside === patch.id)
+  const kept = useStudio((s) => !!patch.key && !!s.desk?.favourites.includes(patch.key))
   const wheel = (e: WheelEvent) => {
     const list = e.currentTarget.closest('ul')!
     if (list.scrollHeight <= list.clientHeight) enlarge(e.deltaY > 0 ? '' : patch.id) // a long list scrolls
   }
   return (
-    <li className="list-none">
+    <li className="relative list-none">
       <button type="button" aria-pressed={patch.now} data-patch={patch.values.map((v) => v.value).join('/')} className="block w-full text-left" onPointerEnter={() => enlarge(patch.id)} onFocus={() => enlarge(patch.id)} onWheel={wheel} onClick={() => void takePatch(patch.id)}>
         <div className={`aspect-video overflow-hidden rounded-[2px] bg-black outline ${patch.now ? 'outline-2 outline-plum' : large ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
           <Canvas picture={picture} className={`h-full w-full object-contain ${picture ? '' : 'opacity-0'}`} />
         </div>
-        <div className={`mt-0.5 truncate text-xs ${patch.now ? 'text-text' : 'text-soft'}`}>
+        <div className={`mt-0.5 truncate pr-9 text-xs ${patch.now ? 'text-text' : 'text-soft'}`}>
           {patch.label}
           {patch.now && <span className="ml-1 text-dim">now</span>}
         </div>
       </button>
+      <span className="absolute bottom-0 right-0 flex">
+        <Mark on={beside} label={`Stand ${patch.label} beside`} help="Stand it beside the one that is pointed at" onPress={() => standBeside(patch.id)}>
+          ‖
+        </Mark>
+        {patch.key && (
+          <Mark on={kept} label={`Keep ${patch.label} in reach`} help={kept ? 'No longer keep it in reach' : 'Keep it in reach'} onPress={() => void keepInReach(patch.key!, !kept)}>
+            {kept ? '●' : '○'}
+          </Mark>
+        )}
+      </span>
     </li>
+  )
+}
+
+function Mark({ on, label, help, onPress, children }: { on: boolean; label: string; help: string; onPress: () => void; children: React.ReactNode }) {
+  return (
+    <button type="button" aria-pressed={on} aria-label={label} title={help} className={`h-[18px] w-4 text-xs leading-none ${on ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={onPress}>
+      {children}
+    </button>
   )
 }
 
@@ -102,10 +145,11 @@ function Pick({ label, axis, kinds, none, onPick }: { label: string; axis: Axis 
     title: st.label,
     items: kinds.filter((k) => k.station === st.id && (!k.shelf || (look && stepOf(look, k)))).flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
   }))
-  groups.unshift({ title: '', items: none ? [{ id: '', label: 'nothing else' }] : [{ id: 'look', label: 'Looks' }] })
-  const id = axis === wholeLooks ? 'look' : axis ? `${axis.station}.${axis.kind}.${axis.setting}` : ''
+  groups.unshift({ title: '', items: none ? [{ id: '', label: 'nothing else' }] : [{ id: 'recipe', label: 'Recipes' }, { id: 'look', label: 'Looks' }] })
+  const id = axis === wholeLooks ? 'look' : axis === wholeFilms ? 'recipe' : axis ? `${axis.station}.${axis.kind}.${axis.setting}` : ''
   function pick(chosen: string) {
     if (chosen === 'look') return onPick(wholeLooks)
+    if (chosen === 'recipe') return onPick(wholeFilms)
     const [station, kindId, settingId] = chosen.split('.')
     const kind = kinds.find((k) => k.station === station && k.id === kindId)
     const setting = kind?.settings.find((s) => s.id === settingId)

@@ -40,7 +40,7 @@ const presses: Record<string, (e: KeyboardEvent) => void> = {
   w: (e) => setLayout(e.shiftKey ? 'beside' : 'wipe'),
   d: () => setLayout('difference'),
   p: () => void pinFrame(),
-  t: openStrip,
+  t: () => openStrip(),
   g: () => setDock({ open: !scopes.get().dock.open }),
   c: (e) => setShow(e.shiftKey ? 'clip-film' : 'clip-display'),
   x: () => setShow('false'),

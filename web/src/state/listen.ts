@@ -32,7 +32,7 @@ export function listen(to: typeof studio) {
   to.wire.listen('try', (reply, image) => {
     if (image) strip.set({ pictures: { ...strip.get().pictures, [reply.channel.slice(4)]: { reply, image } } })
   })
-  to.wire.listen('large', (reply, image) => image && strip.set({ enlarged: { reply, image } }))
+  to.wire.listen('large', (reply, image) => image && strip.set(reply.channel === 'large' ? { enlarged: { reply, image } } : { second: { reply, image } }))
   to.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
   to.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
   to.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))

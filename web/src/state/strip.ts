@@ -1,5 +1,5 @@
 import { api } from '../api/client'
-import type { Kind, Look, ReadyLook, Setting } from '../api/types.gen'
+import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { newGesture } from '../controls/number'
 import { declare } from './footage'
@@ -28,6 +28,11 @@ export interface Patch {
   whole?: Look
   /** It is what the shot has now. */
   now: boolean
+  /** What it can be found by, and the key under which it is kept in reach. */
+  note?: string
+  group?: string
+  tags?: string[]
+  key?: string
   look: Look
   encoding?: string
 }
@@ -37,20 +42,54 @@ interface Strip {
   down: Axis | null
   across: Axis | null
   looks: ReadyLook[]
+  recipes: ReadyFilm[]
+  /** What the patches are sifted by. */
+  sift: Sift
   patches: Patch[]
   columns: number
   pictures: Record<string, Picture>
   /** The patch that is shown large, and its picture; '' is what the shot has now. */
   large: string
   enlarged: Picture | null
+  /** A second patch that stands beside it, and its picture. */
+  beside: string
+  second: Picture | null
 }
 
-export const strip = new Store<Strip>({ open: false, down: null, across: null, looks: [], patches: [], columns: 1, pictures: {}, large: '', enlarged: null })
+/** By what patches are sifted: words, a family, a mood, and whether they are kept in reach. */
+export interface Sift {
+  words: string
+  group: string
+  tag: string
+  kept: boolean
+}
+
+const all: Sift = { words: '', group: '', tag: '', kept: false }
+
+export const strip = new Store<Strip>({ open: false, down: null, across: null, looks: [], recipes: [], sift: all, patches: [], columns: 1, pictures: {}, large: '', enlarged: null, beside: '', second: null })
 
 let round = 0
 
 /** The axis along which whole looks stand. */
 export const wholeLooks: Axis = { station: 'look', kind: '', setting: '', count: 0, from: 0, to: 0 }
+
+/** The axis along which recipes stand: whole films, put in place of the shot's own. */
+export const wholeFilms: Axis = { ...wholeLooks, station: 'recipe' }
+
+/** A look with the film of a recipe in place of its own, as the server does it. */
+function withFilm(look: Look, film: Look): Look {
+  const stations = { ...look.stations }
+  for (const s of ['lens', 'negative', 'print']) {
+    const own = film.stations[s]
+    if (own) stations[s] = own
+    else delete stations[s]
+  }
+  const finish = stations['finish']
+  const rest = finish?.steps?.filter((p) => p.kind !== 'overall') ?? []
+  const overall = film.stations['finish']?.steps ?? []
+  if (finish || overall.length > 0) stations['finish'] = { ...(finish ?? { on: true, strength: 1 }), steps: [...rest, ...overall] }
+  return { ...look, stations }
+}
 
 function find(axis: Axis): { kind: Kind; setting: Setting } | null {
   const kind = studio.get().desk?.kinds.find((k) => k.station === axis.station && k.id === axis.kind)
@@ -70,14 +109,14 @@ export function axisOf(kind: Kind, setting: Setting, count = 5): Axis {
   return { ...axis, from: tidy(now - reach), to: tidy(now + reach) }
 }
 
-function valuesOf(axis: Axis): { value: Value; label: string; now: boolean }[] {
+function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choice?: Choice }[] {
   const found = find(axis)
   if (!found) return []
   const { kind, setting } = found
   const shot = studio.shot
   const encoding = axis.station === 'intake' && axis.kind === 'encoding'
   const now = encoding ? (shot?.encoding ?? '') : valueOf(stepOf(studio.get().look!, kind), setting)
-  if (setting.choices) return setting.choices.map((c) => ({ value: c.id, label: c.label, now: c.id === now }))
+  if (setting.choices) return setting.choices.map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
   const step = setting.step ?? 0.01
   const list = Array.from({ length: axis.count }, (_, i) => {
     const v = axis.count === 1 ? axis.from : axis.from + ((axis.to - axis.from) * i) / (axis.count - 1)
@@ -86,11 +125,22 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean }[] {
   return [...new Set(list)].map((v) => ({ value: v, label: `${setting.min < 0 && v > 0 ? '+' : ''}${v} ${setting.unit ?? ''}`.trim(), now: v === now }))
 }
 
-/** Opens the strip, on what was varied last, or on the stock. */
-export function openStrip() {
+/** Opens the strip, on an axis, on what was varied last, or on the stock. */
+export function openStrip(axis?: Axis) {
   const { desk, look } = studio.get()
   if (!desk || !look) return
   let { down } = strip.get()
+  if (axis) {
+    down = axis
+    strip.set({ across: null })
+  }
+  api.recipes().then(
+    (recipes) => {
+      strip.set({ recipes })
+      if (strip.get().open && strip.get().down === wholeFilms) setAxes(wholeFilms, null)
+    },
+    (e) => studio.complain(e),
+  )
   api.looks().then(
     (looks) => {
       strip.set({ looks })
@@ -98,18 +148,18 @@ export function openStrip() {
     },
     (e) => studio.complain(e),
   )
-  if (!down || (down !== wholeLooks && !find(down))) {
+  if (!down || (down !== wholeLooks && down !== wholeFilms && !find(down))) {
     const kind = desk.kinds.find((k) => k.station === 'negative' && k.id === 'stock')!
     down = axisOf(kind, kind.settings[0]!)
   }
-  strip.set({ open: true })
+  strip.set({ open: true, sift: all })
   setAxes(down, strip.get().across)
 }
 
 export function closeStrip() {
   round++
   studio.unask('try')
-  strip.set({ open: false, pictures: {}, enlarged: null, large: '' })
+  strip.set({ open: false, pictures: {}, enlarged: null, large: '', beside: '', second: null })
 }
 
 /** Chooses what is varied; everything under way for another choice is dropped at once. */
@@ -118,7 +168,8 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   if (!look || !desk || !down) return
   studio.unask('try')
   round++
-  if (down === wholeLooks) across = null
+  if (down === wholeLooks || down === wholeFilms) across = null
+  if (down.setting !== strip.get().down?.setting || down.station !== strip.get().down?.station) strip.set({ sift: all })
   const first = valuesOf(down).map((d) => ({ axis: down, ...d }))
   const second = across ? valuesOf(across).map((d) => ({ axis: across, ...d })) : []
   const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
@@ -130,16 +181,67 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       if (v.station === 'intake' && v.kind === 'encoding') encoding = String(v.value)
       else next = applied(next, { op: 'set', ...v }, desk.kinds)
     }
-    return { id: `${round}-${i}`, label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '), values, now: set.every((s) => s.now), look: next, encoding }
+    return { id: `${round}-${i}`, label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '), values, now: set.every((s) => s.now), look: next, encoding, ...foundBy(set) }
   })
   if (down === wholeLooks)
     for (const l of strip.get().looks) {
       const whole = l.look
       patches.push({ id: `${round}-${l.id}`, label: l.label, values: [{ station: 'look', kind: '', setting: '', value: l.id }], whole, now: JSON.stringify(whole) === JSON.stringify(look), look: whole })
     }
-  strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null })
+  if (down === wholeFilms)
+    for (const r of strip.get().recipes) {
+      const whole = withFilm(look, r.look)
+      patches.push({ id: `${round}-${r.id}`, label: r.label, values: [{ station: 'recipe', kind: '', setting: '', value: r.id }], whole, now: JSON.stringify(whole) === JSON.stringify(look), look: whole, note: r.note, group: r.era, tags: r.tags, key: `recipe:${r.id}` })
+    }
+  strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null, beside: '', second: null })
   for (const p of patches) studio.ask({ channel: `try:${p.id}`, view: { shot: shotId, frame, look: p.look, encoding: p.encoding, width: 400, height: 400, draft: true } })
   enlarge('')
+}
+
+/** What a patch of one choice can be found by. */
+function foundBy(set: { axis: Axis; choice?: Choice }[]) {
+  const one = set.length === 1 ? set[0]! : undefined
+  const { choice, axis } = one ?? {}
+  if (!choice?.group || !axis) return {}
+  return { note: choice.note, group: choice.group, tags: choice.tags, key: `${axis.kind}:${choice.id}` }
+}
+
+/** The patches that pass the sift. */
+export function sifted({ patches, sift }: Pick<Strip, 'patches' | 'sift'>, favourites: string[]): Patch[] {
+  const words = sift.words.toLowerCase().split(/\s+/).filter(Boolean)
+  return patches.filter((p) => {
+    if (!p.key) return true
+    const text = [p.label, p.note, p.group, ...(p.tags ?? [])].join(' ').toLowerCase()
+    return words.every((w) => text.includes(w)) && (!sift.group || p.group === sift.group) && (!sift.tag || p.tags?.includes(sift.tag)) && (!sift.kept || favourites.includes(p.key))
+  })
+}
+
+export function setSift(change: Partial<Sift>) {
+  strip.set({ sift: { ...strip.get().sift, ...change } })
+}
+
+/** Keeps something in reach, or no longer. */
+export async function keepInReach(key: string, on: boolean) {
+  const { desk } = studio.get()
+  if (!desk) return
+  const rest = desk.favourites.filter((k) => k !== key)
+  studio.set({ desk: { ...desk, favourites: on ? [...rest, key] : rest } })
+  try {
+    await api.favourite(key, on)
+  } catch (error) {
+    studio.complain(error)
+  }
+}
+
+/** Stands a patch beside the large one, or takes it away. */
+export function standBeside(id: string) {
+  const { patches, beside } = strip.get()
+  const { frame, shotId } = studio.get()
+  const patch = patches.find((p) => p.id === id)
+  if (!patch || id === beside) return strip.set({ beside: '', second: null })
+  strip.set({ beside: id, second: strip.get().pictures[id] ?? null })
+  const dpr = window.devicePixelRatio
+  studio.ask({ channel: 'large:second', view: { shot: shotId, frame, look: patch.look, encoding: patch.encoding, width: Math.round(520 * dpr), height: Math.round(420 * dpr) } })
 }
 
 /** Shows a patch large, '' for the shot as it is. */
@@ -158,7 +260,7 @@ export async function takePatch(id: string) {
   const patch = strip.get().patches.find((p) => p.id === id)
   if (!patch) return
   closeStrip()
-  if (patch.whole) return studio.edit({ op: 'look', look: patch.whole })
+  if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined })
   const gesture = newGesture()
   for (const v of patch.values) {
     if (v.station === 'intake' && v.kind === 'encoding') await declare(String(v.value))
