@@ -15,8 +15,8 @@ import (
 //
 //	VELOURS_URL=http://127.0.0.1:7410 VELOURS_LOOK='out.png|text:button=Courtyard|click:#x|hover:h3|w' go test ./e2e -run TestLook
 //
-// Each part after the file is a thing to do: press a button by its text, click, hover, drag, wait, escape, or
-// keys to type.
+// Each part after the file is a thing to do: press a button by its text, click, hover, drag, give a
+// file (file:#x=>name), wait, escape, or keys to type.
 func TestLook(t *testing.T) {
 	what := os.Getenv("VELOURS_LOOK")
 	if what == "" {
@@ -42,6 +42,9 @@ func TestLook(t *testing.T) {
 			}
 			p.Mouse.MustMoveTo(a, b).MustDown(proto.InputMouseButtonLeft)
 			p.Mouse.MustMoveTo((a+c)/2, (b+d)/2).MustMoveTo(c, d).MustUp(proto.InputMouseButtonLeft)
+		case named && verb == "file": // element=file
+			to, file, _ := strings.Cut(rest, "=>")
+			p.MustElement(to).MustSetFiles(file)
 		case do == "wait":
 		case do == "escape":
 			p.Keyboard.MustType(input.Escape)

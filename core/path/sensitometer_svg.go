@@ -184,7 +184,7 @@ func (p *pen) histogram(plot *PlotArea, d *Drawing) {
 
 // pixel draws the spectra of the chosen colour, or asks for one.
 func (p *pen) pixel(plot *PlotArea, s *Sensitometer) {
-	p.frame(plot, "A colour of the picture, printed", 100, 0.2)
+	p.frame(plot, "A colour, printed", 100, 0.2)
 	if s.Pixel == nil {
 		p.text(plot.X+plot.W/2, plot.Y+plot.H/2, "middle", p.soft, "choose a point in the picture")
 		return

@@ -67,7 +67,7 @@ func like(o Options, positive, mono bool) (*film.Stock, error) {
 
 // speedPoint is the density above base at which a film's speed is read, and above it, in log exposure, where mid grey
 // lies if nothing else is known.
-const speedPoint, greyAbove = 0.1, 1.0
+const speedPoint, greyAbove = 0.1, 1.4
 
 // FitWedge makes a card of a wedge: base and curves are the film's, all else that of the card it is like.
 func FitWedge(w *Wedge, o Options) (*film.Stock, *Report, error) {
@@ -214,7 +214,7 @@ func layersOf(n *film.Negative, read [3]float64) [3]float64 {
 	return d
 }
 
-// placeGrey puts mid grey by the film's speed: a decade above where density begins; of a positive, where it has 0.95
+// placeGrey puts mid grey by the film's speed: 1.4 above where density begins; of a positive, where it has 0.95
 // of density left.
 func placeGrey(x, d []float64, positive bool) float64 {
 	if positive {

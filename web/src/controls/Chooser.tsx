@@ -39,8 +39,10 @@ export function Chooser({ label, help, choices, value, dim, empty, onChange, onB
       </Select.Root>
       {onBrowse && (
         <Tip help="All of them on this very frame, by family and mood" side="left">
-          <button type="button" aria-label={`Browse ${label.toLowerCase()}`} className="h-6 rounded-sm border border-line px-1.5 text-xs text-soft hover:border-dim hover:text-text" onClick={onBrowse}>
-            browse
+          <button type="button" aria-label={`Browse ${label.toLowerCase()}`} className="flex h-6 w-6 items-center justify-center rounded-sm border border-line text-soft hover:border-dim hover:text-text" onClick={onBrowse}>
+            <svg viewBox="0 0 12 12" width="12" height="12" fill="none" stroke="currentColor" aria-hidden>
+              <path d="M1.5 2.5h4v3h-4zM6.5 2.5h4v3h-4zM1.5 6.5h4v3h-4zM6.5 6.5h4v3h-4z" />
+            </svg>
           </button>
         </Tip>
       )}

@@ -101,7 +101,7 @@ function Wedge() {
           />
         </label>
       </Row>
-      <Row label="Mid grey" help="The log exposure in the table at which mid grey lies. Left empty, it is placed a decade above where density begins.">
+      <Row label="Mid grey" help="The log exposure in the table at which mid grey lies. Left empty, it is placed 1.4 above where density begins.">
         <input aria-label="Log exposure of mid grey" type="text" inputMode="decimal" placeholder="by its speed" className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 placeholder:text-dim" value={f.grey} onChange={(e) => setFit({ grey: e.currentTarget.value })} onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()} />
       </Row>
     </>

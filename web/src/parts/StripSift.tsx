@@ -9,6 +9,7 @@ export function StripSift() {
   const named = patches.filter((p) => p.key)
   if (named.length < 6) return null
   const groups = [...new Set(named.map((p) => p.group!))]
+  if (/^\d/.test(groups.find((g) => g !== 'now') ?? '')) groups.sort((a, b) => Number(b === 'now') - Number(a === 'now') || a.localeCompare(b)) // eras, oldest first
   const count = new Map<string, number>()
   for (const p of named) for (const t of p.tags ?? []) count.set(t, (count.get(t) ?? 0) + 1)
   const tags = [...count.entries()].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0])).map(([t]) => t)

@@ -113,7 +113,9 @@ function Cell({ patch }: { patch: Patch }) {
       </button>
       <span className="absolute bottom-0 right-0 flex">
         <Mark on={beside} label={`Stand ${patch.label} beside`} help="Stand it beside the one that is pointed at" onPress={() => standBeside(patch.id)}>
-          ‖
+          <svg viewBox="0 0 12 12" width="11" height="11" fill="none" stroke="currentColor" className="mx-auto" aria-hidden>
+            <path d="M1 2.5h4v7H1zM7 2.5h4v7H7z" />
+          </svg>
         </Mark>
         {patch.key && (
           <Mark on={kept} label={`Keep ${patch.label} in reach`} help={kept ? 'No longer keep it in reach' : 'Keep it in reach'} onPress={() => void keepInReach(patch.key!, !kept)}>

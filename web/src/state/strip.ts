@@ -134,13 +134,14 @@ export function openStrip(axis?: Axis) {
     down = axis
     strip.set({ across: null })
   }
-  api.recipes().then(
-    (recipes) => {
-      strip.set({ recipes })
-      if (strip.get().open && strip.get().down === wholeFilms) setAxes(wholeFilms, null)
-    },
-    (e) => studio.complain(e),
-  )
+  if (strip.get().recipes.length === 0)
+    api.recipes().then(
+      (recipes) => {
+        strip.set({ recipes })
+        if (strip.get().open && strip.get().down === wholeFilms) setAxes(wholeFilms, null)
+      },
+      (e) => studio.complain(e),
+    )
   api.looks().then(
     (looks) => {
       strip.set({ looks })
