@@ -473,3 +473,25 @@ func TestPushIsTheCards(t *testing.T) {
 		}
 	}
 }
+
+// The transfer of three kinds of film, as the measured table of the model has it.
+func TestSharpnessIsTheModels(t *testing.T) {
+	for _, c := range []struct {
+		m    Sharpness
+		at   [5]float64 // 10, 20, 30, 50, 80 cycles a millimetre
+		half float64
+	}{
+		{Sharpness{1.9, 6.5, 0.72, 0.19, 26}, [5]float64{1.109, 1.071, 0.961, 0.758, 0.545}, 87},
+		{Sharpness{2.6, 9.0, 0.70, 0.26, 28}, [5]float64{1.140, 1.035, 0.872, 0.639, 0.375}, 65},
+		{Sharpness{3.6, 12.5, 0.68, 0.25, 32}, [5]float64{1.093, 0.884, 0.700, 0.449, 0.165}, 46},
+	} {
+		for i, f := range []float64{10, 20, 30, 50, 80} {
+			if got := c.m.At(f); math.Abs(got-c.at[i]) > 0.002 {
+				t.Errorf("%v at %g: %.3f, want %.3f", c.m, f, got, c.at[i])
+			}
+		}
+		if got := c.m.Half(); math.Abs(got-c.half) > 1 {
+			t.Errorf("%v has fallen to a half at %.1f, want %g", c.m, got, c.half)
+		}
+	}
+}

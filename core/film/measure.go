@@ -90,3 +90,27 @@ func (t *Positive) Rendered(p Patch) (lightness, chroma, hue float64) {
 	lab := colour.Lab(d.Gamut.ToXYZ().Apply(d.Light(t.Code(t.Negative.Develop(p.Light)))), d.Gamut.White.XYZ())
 	return lab[0], math.Hypot(lab[1], lab[2]), math.Mod(math.Atan2(lab[2], lab[1])*180/math.Pi+360, 360)
 }
+
+// At is the modulation transfer of the stock at f cycles a millimetre: scatter, times the adjacency that sharpens
+// density. It is above 1 where adjacency wins.
+func (m Sharpness) At(f float64) float64 {
+	bell := func(micrometres float64) float64 {
+		t := math.Pi * micrometres / 1000 * f
+		return math.Exp(-2 * t * t)
+	}
+	return (m.Share*bell(m.Fine) + (1-m.Share)*bell(m.Wide)) * (1 + m.Adjacency*(1-bell(m.Reach)))
+}
+
+// Half is where the transfer has fallen to a half, in cycles a millimetre.
+func (m Sharpness) Half() float64 {
+	lo, hi := 1.0, 1000.0
+	for range 60 {
+		mid := (lo + hi) / 2
+		if m.At(mid) > 0.5 {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return lo
+}

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"log"
+	"math"
 	"os"
 	"strings"
 
@@ -81,36 +82,95 @@ func rows(b *strings.Builder, prefix string, list []path.Setting) {
 // stocks are the figures of the stocks and the media, read by our own instruments.
 func stocks() string {
 	var b strings.Builder
-	b.WriteString("# Stocks and media\n\nMade from the cards in `core/film/cards` by `make generate`. All of them, names and numbers, are our own.\n\n" +
+	b.WriteString("# Stocks and media\n\nMade from the cards in `core/film/stocks` and `core/film/media` by `make generate`. All of them, names and numbers, are our own. The\n" +
+		"cards' format is told by [stock.schema.json](stock.schema.json) and [medium.schema.json](medium.schema.json).\n\n" +
 		"*Gamma* is the steepest slope of the green layer, *gradient* its mean over the five stops around mid grey; *latitude* is the stops under and over mid grey in which\n" +
-		"it keeps a quarter of its gamma; *granularity* is 1000 σ of density through a disc of 48 µm at density 1. `velours measure wedge` reads the same.\n\n" +
-		"| stock | index | gamma | gradient | latitude | granularity | cloud, µm | character |\n|---|---|---|---|---|---|---|---|\n")
+		"it keeps a quarter of its gamma; *granularity* is 1000 σ of density through a disc of 48 µm at density 1; *transfer* is the highest modulation transfer and the cycles a\n" +
+		"millimetre at which it has fallen to a half. `velours measure wedge` reads the same.\n\n" +
+		"| stock | index | gamma | gradient | latitude | granularity | cloud, µm | transfer | character |\n|---|---|---|---|---|---|---|---|---|\n")
 	for _, s := range film.Stocks() {
 		m := film.Develop(s, film.Process{Strength: 1}).Measure(1)
-		fmt.Fprintf(&b, "| %s | %.0f | %.2f | %.2f | −%.1f +%.1f | %.1f | %.2f | %s: %s |\n", s.Label, s.Speed, m.Gamma, m.Gradient, m.Below, m.Above, s.Granularity, s.Cloud, s.Family, s.Note)
+		peak := 1.0
+		for f := 0.0; f < 60; f += 0.5 {
+			peak = max(peak, s.MTF.At(f))
+		}
+		fmt.Fprintf(&b, "| %s | %.0f | %.2f | %.2f | −%.1f +%.1f | %.1f | %.2f | %.2f, %.0f | %s: %s |\n", s.Label, s.Speed, m.Gamma, m.Gradient, m.Below, m.Above, s.Granularity, s.Cloud, peak, s.MTF.Half(), s.Family, s.Note)
 	}
-	b.WriteString("\nColours on the print *Rideau*, as chroma (CIE C*) and hue in degrees; a neutral chart under the stock's own light.\n\n| stock |")
+	display, err := colour.FindDisplay("bt1886")
+	check(err)
+	rendered := func(s *film.Stock, p film.Patch) (lightness, chroma, hue float64) {
+		name := "rideau"
+		if s.Reversal {
+			name = "direct"
+		}
+		medium, err := film.FindMedium(name)
+		check(err)
+		n := film.Develop(s, film.Process{Strength: 1})
+		return film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.5, Whites: 1, Tone: colour.DefaultTone}).Rendered(p)
+	}
+	plain := func(p film.Patch) (chroma, hue float64) {
+		n := film.Develop(nil, film.Process{})
+		_, chroma, hue = film.NewPositive(n, nil, [3]float64{}, 1, film.Screen{Display: display, Tone: colour.DefaultTone}).Rendered(p)
+		return chroma, hue
+	}
+	b.WriteString("\nColours on the print *Rideau* (reversal projected itself), a neutral chart under the stock's own light: chroma (CIE C*), and how far hue has turned, in degrees,\nfrom how the neutral scale shows the patch without film. *Saturation* is the chroma of the six paints against that without film.\n\n| stock | saturation |")
+	for _, p := range film.Patches {
+		b.WriteString(" " + p.Name + " |")
+	}
+	b.WriteString("\n|---|---|" + strings.Repeat("---|", len(film.Patches)) + "\n")
+	for _, s := range film.Stocks() {
+		if s.Mono {
+			continue
+		}
+		line, sum, all := "", 0.0, 0.0
+		for i, p := range film.Patches {
+			_, chroma, hue := rendered(s, p)
+			was, from := plain(p)
+			if i > 0 {
+				sum, all = sum+chroma, all+was
+			}
+			line += fmt.Sprintf(" %.0f, %s° |", chroma, signed(math.Round(math.Remainder(hue-from, 360))))
+		}
+		fmt.Fprintf(&b, "| %s | %.0f %% |%s\n", s.Label, 100*sum/all, line)
+	}
+	b.WriteString("\nBlack and white: how light the patches are on *Rideau* (CIE L*).\n\n| stock |")
 	for _, p := range film.Patches {
 		b.WriteString(" " + p.Name + " |")
 	}
 	b.WriteString("\n|---|" + strings.Repeat("---|", len(film.Patches)) + "\n")
-	medium, err := film.FindMedium("rideau")
-	check(err)
-	display, err := colour.FindDisplay("bt1886")
-	check(err)
 	for _, s := range film.Stocks() {
-		n := film.Develop(s, film.Process{Strength: 1})
-		pos := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.5, Whites: 1, Tone: colour.DefaultTone})
+		if !s.Mono {
+			continue
+		}
 		fmt.Fprintf(&b, "| %s |", s.Label)
 		for _, p := range film.Patches {
-			_, chroma, hue := pos.Rendered(p)
-			fmt.Fprintf(&b, " %.0f, %.0f° |", chroma, hue)
+			lightness, _, _ := rendered(s, p)
+			fmt.Fprintf(&b, " %.0f |", lightness)
 		}
 		b.WriteString("\n")
 	}
-	b.WriteString("\n| medium | gamma | D-min | D-max | mid grey | character |\n|---|---|---|---|---|---|\n")
+	b.WriteString("\n| medium | gamma | D-min | D-max | mid grey | darks, lights | character |\n|---|---|---|---|---|---|---|\n")
 	for _, m := range film.Media() {
-		fmt.Fprintf(&b, "| %s | %.2f | %.2f | %.1f | %.2f | %s: %s |\n", m.Label, m.Gamma, m.DMin, m.DMax, m.Aim, m.Family, m.Note)
+		if m.Direct || m.Scan {
+			fmt.Fprintf(&b, "| %s | | | | | | %s: %s |\n", m.Label, m.Family, m.Note)
+			continue
+		}
+		cast := "neutral"
+		if m.Darks != [2]float64{} || m.Lights != [2]float64{} {
+			cast = fmt.Sprintf("a* %s b* %s, a* %s b* %s", signed(m.Darks[0]), signed(m.Darks[1]), signed(m.Lights[0]), signed(m.Lights[1]))
+		}
+		fmt.Fprintf(&b, "| %s | %.2f | %.2f | %.1f | %.2f | %s | %s: %s |\n", m.Label, m.Gamma, m.DMin, m.DMax, m.Aim, cast, m.Family, m.Note)
+	}
+	recipes, err := path.Recipes()
+	check(err)
+	b.WriteString("\n## Recipes\n\nReady films by feeling and era: `--set recipe=id` on the command line, *Recipes* on the desk of Negative and Print. They open as ordinary settings; what makes\na shot neutral, and its screen, stay.\n\n| recipe | era | moods | |\n|---|---|---|---|\n")
+	for _, r := range recipes {
+		fmt.Fprintf(&b, "| %s `%s` | %s | %s | %s |\n", r.Label, r.ID, r.Era, strings.Join(r.Tags, ", "), r.Note)
 	}
 	return b.String()
+}
+
+// signed is a number with its sign, rounded to what is seen.
+func signed(v float64) string {
+	return strings.Replace(fmt.Sprintf("%+.3g", math.Round(v*10)/10), "-", "−", 1)
 }
