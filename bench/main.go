@@ -41,7 +41,12 @@ func main() {
 	rounds := flag.Int("rounds", 5, "frames a turn; medians count")
 	hands := flag.Bool("drag", false, "time dragging over the socket alone")
 	alone := flag.Bool("steps", false, "time each correction and matte alone")
+	changes := flag.Bool("film", false, "time what changes of the film cost alone")
 	flag.Parse()
+	if *changes {
+		films()
+		return
+	}
 	if *alone {
 		steps()
 		return

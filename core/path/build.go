@@ -49,8 +49,10 @@ type filmParts struct {
 	table    *film.Through // in the medium's place
 	tableMix float64
 	lights   [3]float64
-	// haloMask and grainMask are where halation and grain act, nil for everywhere.
-	haloMask, grainMask *mask
+	// scatter and adjacency are of the stock's sharpness, in shares of its own.
+	scatter, adjacency float64
+	// haloMask, crispMask and grainMask are where halation, sharpness and grain act, nil for everywhere.
+	haloMask, crispMask, grainMask *mask
 }
 
 // matrix multiplies scene light.
@@ -158,6 +160,14 @@ const (
 	dupeGrain = 1.3
 	dupeBlur  = 7.0 // standard deviation on the film, µm
 )
+
+// crisp is the sharpness of the look on a raster w pixels wide, nil where it is off.
+func (f *filmParts) crisp(w int) *crisp {
+	if f.scatter == 0 && f.adjacency == 0 {
+		return nil
+	}
+	return crispOn(f.emulsion().MTF, f.width*1000/float64(w), f.scatter, f.adjacency)
+}
 
 // grainSetting describes the grain on a raster w pixels wide.
 func (f *filmParts) grainSetting(w int) grain.Setting {

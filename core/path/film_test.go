@@ -5,6 +5,8 @@ import (
 	"testing"
 
 	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/lut"
 )
 
 // grey is the display code of a grey, stops from mid grey, through a look's film.
@@ -181,6 +183,79 @@ func TestGrainOfProcess(t *testing.T) {
 		}
 		if (link == 1) != s.Mono {
 			t.Errorf("%s: its layers share %.2f of their grain", s.ID, link)
+		}
+	}
+}
+
+// A table that expects printing-density log is fed the scan of the negative: through a table that changes nothing, mid
+// grey shows at code 445 of 1023, and what the stock does to colour and tone is in the picture.
+func TestATablePrintsTheScan(t *testing.T) {
+	same := &Table{ID: "same-00000000", Label: "Same", List: &lut.List{Nodes: []lut.Node{lut.NewTable3(2, func(i, j, k int) [3]float32 {
+		return [3]float32{float32(i), float32(j), float32(k)}
+	})}}}
+	KnowTable(same)
+	t.Cleanup(func() { ForgetTable(same.ID) })
+	with := func(stock string) *Look {
+		return filmLook(t, "negative.stock.id="+stock, "print.table.id="+same.ID, "print.table.from=printing-density", "print.table.to=bt1886")
+	}
+	for _, stock := range []string{"aubade-250d", "vitrail-100", "tabac-100"} {
+		l := with(stock)
+		grey := greyOf(t, l, 0)
+		for _, v := range grey {
+			if math.Abs(v-445.0/1023) > 0.002 {
+				t.Errorf("%s: mid grey scans at %.4f, want %.4f", stock, grey, 445.0/1023)
+				break
+			}
+		}
+	}
+	// a decade of light is as many codes as the stock is steep
+	soft, steep := greyOf(t, with("satin-160"), 2)[1]-greyOf(t, with("satin-160"), -2)[1], greyOf(t, with("vitrail-100"), 2)[1]-greyOf(t, with("vitrail-100"), -2)[1]
+	if r := steep / soft; r < 1.15 || r > 1.45 {
+		t.Errorf("a stock of gamma 0.70 scans %.2f times as steep as one of 0.53", r)
+	}
+	if a, b := greyOf(t, with("vitrail-100"), 1), greyOf(t, filmLook(t, "negative.stock.id=vitrail-100", "print.medium.id=scan"), 1); math.Abs(a[1]-b[1]) > 0.01 {
+		t.Errorf("the table is fed %.3f, the scan medium shows %.3f", a, b)
+	}
+}
+
+// Sharpness has the transfer of the card: a faint grating on the negative, of so many cycles a millimetre, comes out
+// as strong as film.Sharpness says, on either gauge.
+func TestSharpnessHasTheTransferOfTheCard(t *testing.T) {
+	const w, h = 960, 24
+	for _, c := range []struct {
+		gauge string
+		mm    float64
+	}{{"super8", 5.79}, {"16mm", 10.26}} {
+		l := filmLook(t, "negative.stock.id=serein-500t", "negative.sharpness.scatter=100", "negative.gauge.id="+c.gauge)
+		s, err := film.FindStock("serein-500t")
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, cycles := range []float64{20, 60, 120} { // over the width
+			grating := frame.New(w, h, 3)
+			for y := range h {
+				for x := range w {
+					v := float32(0.18 * math.Pow(10, 0.03*math.Sin(2*math.Pi*cycles*(float64(x)+0.5)/w)))
+					for p := range 3 {
+						grating.Row(p, y)[x] = v
+					}
+				}
+			}
+			strength := func(l *Look) float64 {
+				f := render(t, l, given{grating}, w, h, Negative)
+				re, im := 0.0, 0.0
+				for x, v := range f.Row(1, h/2) {
+					a := 2 * math.Pi * cycles * (float64(x) + 0.5) / w
+					re, im = re+float64(v)*math.Cos(a), im+float64(v)*math.Sin(a)
+				}
+				return math.Hypot(re, im)
+			}
+			plain := l.Clone()
+			plain.Step(Negative, "sharpness").On = false
+			got, want := strength(l)/strength(plain), s.MTF.At(cycles/c.mm)
+			if math.Abs(got-want) > 0.03 {
+				t.Errorf("%s, %.1f cycles a millimetre: %.3f, the card says %.3f", c.gauge, cycles/c.mm, got, want)
+			}
 		}
 	}
 }

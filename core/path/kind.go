@@ -81,7 +81,7 @@ type Kind struct {
 	Fixed bool `json:"fixed,omitempty"`
 	// Film kinds are what "without film" leaves out.
 	Film bool `json:"film,omitempty"`
-	// When says what must hold for the kind to have an effect: "print", "unprinted", "halo or grain"
+	// When says what must hold for the kind to have an effect: "print", "unprinted", "on the film"
 	// or "film"; Idle is the sentence that the desk shows while it does not.
 	When string `json:"when,omitempty"`
 	Idle string `json:"idle,omitempty"`

@@ -85,11 +85,11 @@ const usualGauge = 3
 
 var gaugeKind = &Kind{
 	ID: "gauge", Station: Negative, Label: "Gauge", Film: true,
-	When: "halo or grain", Idle: "Waiting: it sizes halation and grain, and both are off.",
-	Purpose: "Says how wide the picture is on the film. Grain and halation are measured there, so a larger gauge is finer in both.",
+	When: "on the film", Idle: "Waiting: it sizes halation, sharpness and grain, and all are off.",
+	Purpose: "Says how wide the picture is on the film. Grain, halation and sharpness are measured there, so a larger gauge is finer in all.",
 	Settings: []Setting{{
 		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,
-		Help: "From Super 8 to 65 mm. The look of the stock stays; the size of its grain and of its halo on screen changes.",
+		Help: "From Super 8 to 65 mm. The look of the stock stays; the size of its grain, of its halo and of its blur on screen changes.",
 	}},
 	apply: func(b *builder, v values, _ float64) {
 		b.film.width = widthOf(v.choice("id"))
@@ -131,6 +131,22 @@ var halationKind = &Kind{
 		if a := v.number("amount") / 100 * s; a > 0 {
 			b.film.on = true
 			b.film.halation, b.film.backing, b.film.haloMask = a, v.number("backing")/100, b.mask
+		}
+	},
+}
+
+var sharpnessKind = &Kind{
+	ID: "sharpness", Station: Negative, Label: "Sharpness", Mixes: true, Masks: true, Film: true, Spatial: true, Lead: []string{"scatter"}, Still: still("no scatter and no adjacency", 0, "scatter", "adjacency"),
+	Purpose: "How the stock draws at this gauge: light scatters in its layers, and what develops holds back its surroundings. Film resolves less than a lens, and looks crisp all the same.",
+	Settings: []Setting{
+		dial("scatter", "Scatter", "%", 0, 300, 100, 1, "Light that spreads in the layers, against the stock's own. It takes the edge off fine detail; on a small gauge it is most of the look, on a large one hardly there."),
+		dial("adjacency", "Adjacency", "%", 0, 300, 100, 1, "What developed holds back its neighbours: a fine line of density along edges, against the stock's own. It is why film looks crisp; too much shows as an outline."),
+	},
+	apply: func(b *builder, v values, s float64) {
+		scatter, adjacency := v.number("scatter")/100*s, v.number("adjacency")/100*s
+		if scatter > 0 || adjacency > 0 {
+			b.film.on = true
+			b.film.scatter, b.film.adjacency, b.film.crispMask = scatter, adjacency, b.mask
 		}
 	},
 }

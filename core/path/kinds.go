@@ -5,7 +5,7 @@ func init() {
 	declare(exposureKind, whiteKind, pointsKind)
 	declare(corrections(Balance)...)
 	declare(bloomKind, vignetteKind)
-	declare(stockKind, gaugeKind, halationKind, grainKind)
+	declare(stockKind, gaugeKind, halationKind, sharpnessKind, grainKind)
 	declare(mediumKind, tableKind, lightsKind, filtrationKind)
 	declare(displayKind, toneKind)
 	declare(corrections(Finish)...)

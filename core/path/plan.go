@@ -149,18 +149,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 			}})
 		}
 	}
-	if f.grain > 0 {
-		set := f.grainSetting(r.W)
-		op := &grainOp{set, generatorOf(set)}
-		if f.grainMask == nil {
-			p.point(newDevelop(n))
-			p.point(op)
-		} else {
-			p.spatial(&grainInOp{newDevelop(n), op, f.grainMask, 0})
-		}
-	} else {
-		p.point(newDevelop(n))
-	}
+	p.develop(b, n)
 	if at == Negative.index() {
 		return p, nil
 	}
@@ -190,6 +179,32 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		}
 	}
 	return p, nil
+}
+
+// develop turns the exposure of the layers into their densities: sharpness, development and grain.
+func (p *Plan) develop(b *builder, n *film.Negative) {
+	f := &b.film
+	w := p.raster.W
+	crisp := f.crisp(w)
+	var grain *grainOp
+	if f.grain > 0 {
+		set := f.grainSetting(w)
+		grain = &grainOp{set, generatorOf(set)}
+	}
+	if crisp != nil && f.crispMask != nil || grain != nil && f.grainMask != nil {
+		p.spatial(&developInOp{newDevelop(n), crisp, grain, f.crispMask, f.grainMask, 0})
+		return
+	}
+	if crisp != nil {
+		p.spatial(&areaOp{id: crisp.key() + " scatter", strength: 1, do: crisp.scatter})
+	}
+	p.point(newDevelop(n))
+	if crisp != nil {
+		p.spatial(&areaOp{id: crisp.key() + " adjacency", strength: 1, do: crisp.sharpen})
+	}
+	if grain != nil {
+		p.point(grain)
+	}
 }
 
 // showing takes scene light to the display without a negative: by the table if there is one, otherwise
@@ -281,8 +296,8 @@ func (p *Plan) at(n, number int) []pass {
 				own(i).area = op.(spatial)
 			}
 		}
-		if g, ok := out[i].area.(*grainInOp); ok {
-			own(i).area = &grainInOp{g.develop, g.grain, g.mask, number}
+		if g, ok := out[i].area.(*developInOp); ok {
+			own(i).area = g.numbered(number)
 		}
 		points := s.points
 		for k, op := range s.points {

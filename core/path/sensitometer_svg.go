@@ -20,6 +20,9 @@ type Drawing struct {
 	LightFrom, LightTo float64
 }
 
+// printScale is the print's density at the top of the second plot.
+const printScale = 5
+
 // The drawing's size, and its plots: x, y, width, height.
 const drawingW, drawingH = 960, 640
 
@@ -138,6 +141,13 @@ func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
 	if d.Other != nil {
 		all = append(all, d.Other)
 	}
+	if s.Medium != "" {
+		for v := 0; v <= printScale; v++ {
+			_, y := way.at(way.From, float64(v)/printScale)
+			p.text(way.X+way.W+4, y+4, "start", p.soft, fmt.Sprint(v))
+		}
+		p.text(way.X+way.W, way.Y+way.H+28, "end", p.soft, "grey line: density of the print, on the right")
+	}
 	for i := len(all) - 1; i >= 0; i-- {
 		q, broken := all[i], i > 0
 		for c := range 3 {
@@ -152,6 +162,9 @@ func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
 			p.curve(way, colour, broken, len(q.Steps), func(k int) (float64, float64) { return q.Steps[k].Stops, q.Steps[k].Code[c] })
 			p.curve(hearing, colour, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Sensitivities[c][k] })
 			p.curve(dyes, colour, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Dyes[c][k] })
+		}
+		if q.Medium != "" {
+			p.curve(way, p.soft, broken, len(q.Steps), func(k int) (float64, float64) { return q.Steps[k].Stops, *q.Steps[k].Print / printScale })
 		}
 		p.curve(dyes, p.soft, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Base[k] })
 	}

@@ -39,7 +39,7 @@ func acting(t *testing.T, k *Kind) *Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Many || k == filtrationKind || len(k.Lead) > 0 && k.Shelf != "" {
+	if k.Many || k == filtrationKind || k == sharpnessKind || len(k.Lead) > 0 && k.Shelf != "" {
 		act(t, l, k)
 	}
 	return l

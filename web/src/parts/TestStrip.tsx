@@ -67,8 +67,8 @@ function Large({ patch, second }: { patch: Patch | undefined; second: Patch | un
         <div className="flex min-h-0 grow items-center justify-center bg-room">
           <Canvas picture={picture} className="max-h-full max-w-full object-contain" />
         </div>
-        <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft" data-testid="enlarged">
-          <span className="shrink-0 text-text">{patch ? patch.label : 'As it is now'}</span>
+        <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft">
+          <span className="shrink-0 text-text" data-testid="enlarged">{patch ? patch.label : 'As it is now'}</span>
           {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
           {patch?.note && <span className="truncate">{patch.note}</span>}
         </figcaption>

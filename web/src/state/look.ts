@@ -59,8 +59,8 @@ export function hasEffect(look: Look, kinds: Kind[], kind: Kind, name = kind.id)
       return on('print.medium')
     case 'unprinted':
       return !on('print.medium')
-    case 'halo or grain':
-      return on('negative.halation') || on('negative.grain')
+    case 'on the film':
+      return on('negative.halation') || on('negative.sharpness') || on('negative.grain')
     case 'film':
       return kinds.some((k) => k.film && k.id !== kind.id && isActive(look, k))
     case 'matte':
