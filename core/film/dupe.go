@@ -23,7 +23,7 @@ const (
 	dupeTop   = 2.9
 	dupeEnds  = 7
 	dupeSlope = 1.03 // of one generation of a dupe: more contrast than its original
-	interNeg  = 0.41 // of an internegative: what a positive has too much for a print
+	interNeg  = 0.45 // of an internegative: what a positive has too much for a print
 )
 
 // newGeneration copies the film before it, of which mid are the densities of mid grey.
