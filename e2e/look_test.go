@@ -16,7 +16,7 @@ import (
 //	VELOURS_URL=http://127.0.0.1:7410 VELOURS_LOOK='out.png|text:button=Courtyard|click:#x|hover:h3|w' go test ./e2e -run TestLook
 //
 // Each part after the file is a thing to do: press a button by its text, click, hover, drag, give a
-// file (file:#x=>name), wait, escape, or keys to type.
+// file (file:#x=>name), pick an option (pick:#x=>word), wait, escape, or keys to type.
 func TestLook(t *testing.T) {
 	what := os.Getenv("VELOURS_LOOK")
 	if what == "" {
@@ -45,6 +45,9 @@ func TestLook(t *testing.T) {
 		case named && verb == "file": // element=file
 			to, file, _ := strings.Cut(rest, "=>")
 			p.MustElement(to).MustSetFiles(file)
+		case named && verb == "pick": // select=>option
+			from, option, _ := strings.Cut(rest, "=>")
+			p.MustElement(from).MustSelect(option)
 		case do == "wait":
 		case do == "escape":
 			p.Keyboard.MustType(input.Escape)

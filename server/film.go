@@ -64,7 +64,7 @@ func (s *Server) fitPair(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.studio.FitShots(c, q.Scene, q.Scan, studio.PairAsk{FitAsk: q.FitAsk, Places: q.Places})
+	return s.studio.FitShots(c.Request.Context(), q.Scene, q.Scan, studio.PairAsk{FitAsk: q.FitAsk, Places: q.Places})
 }
 
 func (s *Server) keepStock(c *gin.Context) (any, error) {
@@ -130,7 +130,7 @@ func (s *Server) readFilm(c *gin.Context) (*studio.FilmReading, error) {
 			}
 		}
 	}
-	return s.studio.ReadFilm(c, v, c.Query("with"), at)
+	return s.studio.ReadFilm(c.Request.Context(), v, c.Query("with"), at)
 }
 
 // sendFilm answers with what write makes of a shot's film; save names a file to keep it under.

@@ -193,7 +193,7 @@ func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
 		p.Note = clippedNote("the display", n)
 		return p, nil
 	}
-	low, high, ok := path.Exhausted(c.look)
+	low, high, sign, ok := path.Exhausted(c.look)
 	if !ok {
 		p.Note = "no film is on: nothing of it can run out"
 		return p, nil
@@ -209,9 +209,14 @@ func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	if err != nil {
 		return nil, err
 	}
+	if sign < 0 {
+		if d, err = frame.Each(ctx, d, func(v [3]float64) [3]float64 { return [3]float64{-v[0], -v[1], -v[2]} }); err != nil {
+			return nil, err
+		}
+	}
 	var n scope.Clipped
 	p.Frame, n = scope.MarkClipped(p.Frame, d, p.Display.Luminance(), scope.Bounds{Low: low, High: high})
-	p.Note = clippedNote("the negative", n)
+	p.Note = clippedNote("the film", n)
 	return p, nil
 }
 

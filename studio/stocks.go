@@ -140,6 +140,10 @@ type PairAsk struct {
 
 // FitPair makes a card of two pictures of one chart, by their files.
 func FitPair(ctx context.Context, scene, scan string, q PairAsk) (*Fitted, error) {
+	return fitPair(ctx, [2]string{scene, scan}, [2]int{}, q)
+}
+
+func fitPair(ctx context.Context, files [2]string, frames [2]int, q PairAsk) (*Fitted, error) {
 	o, err := q.options()
 	if err != nil {
 		return nil, err
@@ -150,13 +154,13 @@ func FitPair(ctx context.Context, scene, scan string, q PairAsk) (*Fitted, error
 	var samples [2][][3]float64
 	var grids []ChartPlace
 	log := false
-	for i, file := range []string{scene, scan} {
+	for i, file := range files {
 		id := [2]string{q.Scene, q.Scan}[i]
 		e, err := colour.FindEncoding(id)
 		if err != nil {
 			return nil, Bad("%s: %w", filepath.Base(file), err)
 		}
-		code, err := readStill(ctx, file)
+		code, err := readFrame(ctx, file, frames[i])
 		if err != nil {
 			return nil, err
 		}
@@ -192,7 +196,7 @@ func FitPair(ctx context.Context, scene, scan string, q PairAsk) (*Fitted, error
 	}
 	s, report, err := fit.FitPair(samples[0], fit.Densities(samples[1], log), o)
 	if err != nil {
-		return nil, Bad("%s and %s: %w", filepath.Base(scene), filepath.Base(scan), err)
+		return nil, Bad("%s and %s: %w", filepath.Base(files[0]), filepath.Base(files[1]), err)
 	}
 	return fitted(s, report, grids)
 }
@@ -200,6 +204,7 @@ func FitPair(ctx context.Context, scene, scan string, q PairAsk) (*Fitted, error
 // FitShots makes a card of two shots that show one chart, at the frames where they are looked at, as they were declared.
 func (s *Studio) FitShots(ctx context.Context, scene, scan uint, q PairAsk) (*Fitted, error) {
 	var files [2]string
+	var frames [2]int
 	for i, id := range []uint{scene, scan} {
 		shot, err := s.lib.Shot(id)
 		if err != nil {
@@ -208,10 +213,10 @@ func (s *Studio) FitShots(ctx context.Context, scene, scan uint, q PairAsk) (*Fi
 		if shot.Encoding == "" {
 			return nil, Bad("%s: declare how it was recorded first", shot.Name)
 		}
-		files[i] = shot.Path
+		files[i], frames[i] = shot.Path, shot.Frame
 		*[2]*string{&q.Scene, &q.Scan}[i] = shot.Encoding
 	}
-	return FitPair(ctx, files[0], files[1], q)
+	return fitPair(ctx, files, frames, q)
 }
 
 // Favourites lists what is kept in reach, as kind:id; SetFavourite changes it.
@@ -227,14 +232,14 @@ func (s *Studio) SetFavourite(key string, on bool) error {
 	return s.lib.SetFavourite(key, on)
 }
 
-// readStill is the first frame of a file, as code values.
-func readStill(ctx context.Context, file string) (*frame.Frame, error) {
+// readFrame is a frame of a file, as code values.
+func readFrame(ctx context.Context, file string, n int) (*frame.Frame, error) {
 	src, err := media.Open(ctx, file)
 	if err != nil {
 		return nil, wrapInput(err)
 	}
 	defer src.Close()
-	f, err := src.Frame(ctx, 0)
+	f, err := src.Frame(ctx, n)
 	return f, wrapInput(err)
 }
 

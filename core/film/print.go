@@ -129,21 +129,20 @@ func (p *Print) ends() (white, black [3]float64) {
 	if p.Medium.Scan {
 		return [3]float64{scanWhite[0], 1, scanWhite[2]}, [3]float64{}
 	}
-	thin := p.neg.Grey(-3.6)
-	if p.Medium.Direct {
-		return p.project([3]float64{}), p.Light(thin, [3]float64{})
-	}
-	return p.project([3]float64{}), p.Light(thin, [3]float64{})
+	return p.project([3]float64{}), p.Light(p.neg.Grey(-3.6), [3]float64{})
 }
 
 // With is the print made in another way. Where silver is left in, the lights are timed anew, so that mid grey
 // stays at the aim.
 func (p *Print) With(set Printing) *Print {
-	if set == p.set || p.Medium.Scan {
+	if set == p.set {
 		return p
 	}
 	q := *p
 	q.set = set
+	if p.Medium.Scan {
+		return &q
+	}
 	if set.Whites != 0 {
 		warm := warmBase
 		if set.Whites < 0 {
@@ -252,22 +251,36 @@ func (p *Print) lightOf(u, lights [3]float64) [3]float64 {
 	return p.project(p.amounts(u, lights))
 }
 
-// amounts are those of the print's dyes for the log exposure of its layers.
-func (p *Print) amounts(u, lights [3]float64) [3]float64 {
+// printed is the log exposure of the layers under the lights, mid grey as it is timed at 0: lights, flash and filters.
+func (p *Print) printed(u, lights [3]float64) [3]float64 {
 	t := &p.set
-	var v [3]float64
 	for j := range u {
 		u[j] += p.timed[j] - p.offset[j] + pointLog*lights[j]
 		if t.Flash > 0 {
 			u[j] = math.Log10((math.Pow(10, u[j]) + t.Flash) / (1 + t.Flash))
 		}
-		v[j] = p.scale.place[j].At(u[j])
-	}
-	if t.Filter != [3][3]float64{} {
-		for j := range v { // by the layer's own tone, so that it keeps rising
-			w := zoneWeights(v[j])
-			v[j] = p.scale.place[j].At(u[j] - w[0]*t.Filter[0][j] - w[1]*t.Filter[1][j] - w[2]*t.Filter[2][j])
+		if t.Filter != [3][3]float64{} {
+			w := zoneWeights(p.place(j, u[j])) // by the layer's own tone, so that it keeps rising
+			u[j] -= w[0]*t.Filter[0][j] + w[1]*t.Filter[1][j] + w[2]*t.Filter[2][j]
 		}
+	}
+	return u
+}
+
+// place is where a grey stands, of which a layer has this log exposure: that of its green layer.
+func (p *Print) place(j int, u float64) float64 {
+	if p.scale == nil {
+		return u
+	}
+	return p.scale.place[j].At(u)
+}
+
+// amounts are those of the print's dyes for the log exposure of its layers.
+func (p *Print) amounts(u, lights [3]float64) [3]float64 {
+	t := &p.set
+	v := p.printed(u, lights)
+	for j := range v {
+		v[j] = p.place(j, v[j])
 	}
 	if t.Contrast != 0 || t.Colour != 0 {
 		mean := (v[0] + v[1] + v[2]) / 3

@@ -48,12 +48,12 @@ func (p *Print) scanGain() [3]float64 {
 	return slope
 }
 
-// Codes is the scan of layer densities, as 10-bit codes over 1023.
+// codes is the scan of layers of this log exposure, as 10-bit codes over 1023. The lights of a scanner go the way of a
+// printer's: more of them is darker.
 func (p *Print) codes(u, lights [3]float64) [3]float64 {
-	var c [3]float64
+	c := p.printed(u, lights)
 	for j := range c {
-		// more light is more density, and reads brighter: points go against it, as in a print
-		c[j] = (scanMid - p.gain[j]*(u[j]-p.offset[j]) - pointLog/scanStep*lights[j]/2) / scanTop
+		c[j] = (scanMid - p.gain[j]*c[j]) / scanTop
 	}
 	return c
 }

@@ -259,3 +259,21 @@ func TestSharpnessHasTheTransferOfTheCard(t *testing.T) {
 		}
 	}
 }
+
+// What has run out of a film is told by its own end: of a negative dense in the lights, of a positive thin there.
+func TestWhatHasRunOutOfAFilm(t *testing.T) {
+	for _, set := range [][]string{{"negative.stock.id=aubade-250d"}, {"negative.stock.id=brocart-100", "print.medium.id=direct"}, {"negative.stock.id=aubade-250d", "print.medium.id=direct"}} {
+		l := filmLook(t, set...)
+		low, high, sign, ok := Exhausted(l)
+		if !ok {
+			t.Fatal("it has film")
+		}
+		n := gather(l, Raster{}).film.negative()
+		for i := range 3 {
+			dark, mid, bright := sign*n.Curve(i, -3), sign*n.Curve(i, 0), sign*n.Curve(i, 4.5)
+			if !(dark < low[i] && low[i] < mid && mid < high[i] && high[i] < bright) {
+				t.Errorf("%v, layer %d: from %.2f to %.2f, dark is %.2f, mid grey %.2f, bright %.2f", set, i, low[i], high[i], dark, mid, bright)
+			}
+		}
+	}
+}

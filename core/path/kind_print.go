@@ -2,6 +2,30 @@ package path
 
 import "velours/core/film"
 
+// madeOf are the media of which a property holds.
+func madeOf(has func(m *film.Medium) bool) []string {
+	var ids []string
+	for _, m := range film.Media() {
+		if has(m) {
+			ids = append(ids, m.ID)
+		}
+	}
+	return ids
+}
+
+// dyed media have dyes or silver, coloured ones dyes, copied ones a film before them.
+var (
+	coloured = madeOf(func(m *film.Medium) bool { return !m.Scan && !m.Mono })
+	dyed     = madeOf(func(m *film.Medium) bool { return !m.Scan })
+	copied   = madeOf(func(m *film.Medium) bool { return !m.Direct })
+)
+
+// onlyOn keeps a setting to some media.
+func onlyOn(ids []string, s Setting) Setting {
+	s.Only = ids
+	return s
+}
+
 var mediumKind = &Kind{
 	ID: "medium", Station: Print, Label: "Medium", Mixes: true, Film: true,
 	Purpose: "Prints the negative and projects it. The lights are timed so that mid grey comes out neutral at the medium's aim.",
@@ -9,15 +33,15 @@ var mediumKind = &Kind{
 		ID: "id", Label: "Medium", Choices: mediumChoices(),
 		Help: "What the negative is printed on. It sets contrast, the depth of blacks, and how softly whites run out.",
 	},
-		fold("Printing", dial("contrast", "Contrast", "%", 60, 150, 100, 1, "The slope of the print against the medium's own, around mid grey.")),
-		fold("Printing", dial("colour", "Colour", "%", 0, 160, 100, 1, "Colour density: how far the print's dyes differ, against what the negative makes them. Above 100 deepens strong colours, 0 is a print in one tone. Greys stay.")),
-		fold("Printing", dial("whites", "Whites", "warmth", -100, 100, 0, 1, "Warmth of the whites: turns the base of the print towards cream (above 0) or blue (below).")),
+		onlyOn(dyed, fold("Printing", dial("contrast", "Contrast", "%", 60, 150, 100, 1, "The slope of the print against the medium's own, around mid grey."))),
+		onlyOn(coloured, fold("Printing", dial("colour", "Colour", "%", 0, 160, 100, 1, "Colour density: how far the print's dyes differ, against what the negative makes them. Above 100 deepens strong colours, 0 is a print in one tone. Greys stay."))),
+		onlyOn(dyed, fold("Printing", dial("whites", "Whites", "warmth", -100, 100, 0, 1, "Warmth of the whites: turns the base of the print towards cream (above 0) or blue (below)."))),
 		fold("Printing", dial("flash", "Flash", "% of grey", 0, 60, 0, 1, "A faint even exposure of the print: it mutes the lights and leaves shadows and mid grey. 10 is felt.")),
-		fold("Printing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative.")),
-		fold("Printing", Setting{
+		onlyOn(dyed, fold("Printing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative."))),
+		onlyOn(copied, fold("Printing", Setting{
 			ID: "generation", Label: "From", Choices: []Choice{{ID: "camera", Label: "Camera negative", Note: "A print of what was in the camera"}, {ID: "dupe", Label: "Dupe negative", Note: "Two copies on: softer, steeper, grainier, colours muddier"}},
 			Help: "What the print is made of. Release prints were made of a dupe negative, by way of an interpositive: each copy costs sharpness and adds contrast and grain.",
-		}),
+		})),
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true

@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"velours/core/colour"
-	"velours/core/film"
 	"velours/core/frame"
 )
 
@@ -49,22 +48,28 @@ func (o one) Frame(context.Context, int) (*frame.Frame, error) { return o.f, nil
 // exhausted is the share of a layer's steepest slope below which its curve tells nothing apart.
 const exhausted = 0.1
 
-// Exhausted are the densities of a look's negative below which its toe, and above which its shoulder,
-// has less than a tenth of the curve's steepest slope; ok is false for a look without film.
-func Exhausted(l *Look) (low, high [3]float64, ok bool) {
+// Exhausted are the densities of a look's film below which its toe, and above which its shoulder, has less than a
+// tenth of the curve's steepest slope; ok is false for a look without film. sign is −1 for a positive, which is dense
+// where the scene is dark: its densities, and these, are to be taken with it.
+func Exhausted(l *Look) (low, high [3]float64, sign float64, ok bool) {
 	n := NegativeOf(l)
 	if n == nil {
-		return low, high, false
+		return low, high, 1, false
+	}
+	sign = 1
+	if n.Positive() {
+		sign = -1
 	}
 	for i := range 3 {
-		low[i], high[i] = ends(n, i)
+		low[i], high[i] = ends(func(x float64) float64 { return sign * n.Curve(i, x) })
 	}
-	return low, high, true
+	return low, high, sign, true
 }
 
-func ends(n *film.Negative, layer int) (low, high float64) {
+// ends are the values of a rising curve of log exposure between which it tells tones apart.
+func ends(curve func(x float64) float64) (low, high float64) {
 	const step = 0.01
-	slope := func(x float64) float64 { return (n.Curve(layer, x+step) - n.Curve(layer, x)) / step }
+	slope := func(x float64) float64 { return (curve(x+step) - curve(x)) / step }
 	most, at := 0.0, 0.0
 	for x := logLo; x < logHi; x += step {
 		if s := slope(x); s > most {
@@ -78,5 +83,5 @@ func ends(n *film.Negative, layer int) (low, high float64) {
 	for b < logHi && slope(b) > exhausted*most {
 		b += step
 	}
-	return n.Curve(layer, a), n.Curve(layer, b)
+	return curve(a), curve(b)
 }

@@ -49,11 +49,11 @@ func TestResponseIsTheLooks(t *testing.T) {
 // A negative is exhausted where its curve is flat: at its base and at its greatest density, and not on
 // its straight line.
 func TestExhaustedEnds(t *testing.T) {
-	if _, _, ok := Exhausted(NewLook("x")); ok {
+	if _, _, _, ok := Exhausted(NewLook("x")); ok {
 		t.Error("a look without film has a negative")
 	}
 	l := filmLook(t)
-	low, high, ok := Exhausted(l)
+	low, high, _, ok := Exhausted(l)
 	if !ok {
 		t.Fatal("no negative")
 	}

@@ -36,7 +36,7 @@ func MeasureWedge(l *Look, from, to, step float64) (*Wedge, error) {
 	b := gather(l, Raster{})
 	f := &b.film
 	if !f.on {
-		return nil, errors.New("there is no film to measure: set negative.stock.id")
+		return nil, errors.New("there is no film to measure; switch a stock or a print on (negative.stock.id)")
 	}
 	n := f.negative()
 	pos := b.positive(n)
