@@ -242,13 +242,13 @@ func (s *Stock) ready() error {
 	}
 	for i, row := range s.Separation {
 		if sum := row[0] + row[1] + row[2]; sum > 1e-6 || sum < -1e-6 {
-			return fmt.Errorf("row %d of separation sums to %g; every row sums to 0, so that greys stay", i+1, sum)
+			return fmt.Errorf("row %d of separation sums to %.3g; every row sums to 0, so that greys stay", i+1, sum)
 		}
 	}
 	if m := s.Taking; m != nil {
 		for i := range 3 {
 			if sum := m[3*i] + m[3*i+1] + m[3*i+2]; sum > 1+1e-6 || sum < 1-1e-6 {
-				return fmt.Errorf("row %d of taking sums to %g; every row sums to 1, so that greys stay", i+1, sum)
+				return fmt.Errorf("row %d of taking sums to %.3g; every row sums to 1, so that greys stay", i+1, sum)
 			}
 		}
 	}
