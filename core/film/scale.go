@@ -18,7 +18,7 @@ type scale struct {
 	amount [3]*curve.Monotone
 }
 
-var scales = shelf.Shelf[*scale]{Size: 48}
+var scales = shelf.Shelf[*scale]{Size: 160}
 
 // balanced is the negative for which a print's greys are neutral: the reference, but for black and white, and
 // for positives, themselves, as they are meant.

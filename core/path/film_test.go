@@ -277,3 +277,42 @@ func TestWhatHasRunOutOfAFilm(t *testing.T) {
 		}
 	}
 }
+
+// A print of a dupe is steeper, paler and softer than one of the camera's negative, with mid grey where it was.
+func TestADupeIsAGenerationOn(t *testing.T) {
+	with := func(from string) *Look {
+		return filmLook(t, "negative.stock.id=aubade-250d", "print.medium.generation="+from, "lens.bloom.amount=0", "negative.halation.amount=0", "negative.gauge.id=super8")
+	}
+	camera, dupe := with("camera"), with("dupe")
+	if a, b := greyOf(t, dupe, 0)[1], greyOf(t, camera, 0)[1]; math.Abs(a-b) > 0.01 {
+		t.Errorf("mid grey goes from %.3f to %.3f", b, a)
+	}
+	span := func(l *Look) float64 { return greyOf(t, l, 1)[1] - greyOf(t, l, -1)[1] }
+	if r := span(dupe) / span(camera); r < 1.02 || r > 1.15 {
+		t.Errorf("two stops span %.3f times as much", r)
+	}
+	// fine lines lose more than coarse ones
+	strength := func(l *Look, cycles float64) float64 {
+		const w, h = 960, 8
+		f := frame.New(w, h, 3)
+		for y := range h {
+			for x := range w {
+				for p := range 3 {
+					f.Row(p, y)[x] = float32(0.18 * (1 + 0.1*math.Sin(2*math.Pi*cycles*float64(x)/w)))
+				}
+			}
+		}
+		out := render(t, l, given{f}, w, h, Print)
+		re, im := 0.0, 0.0
+		for x, v := range out.Row(1, h/2) {
+			a := 2 * math.Pi * cycles * float64(x) / w
+			re, im = re+float64(v)*math.Cos(a), im+float64(v)*math.Sin(a)
+		}
+		return math.Hypot(re, im)
+	}
+	coarse, fine := strength(dupe, 6)/strength(camera, 6), strength(dupe, 120)/strength(camera, 120)
+	// a Gaussian of 7 µm at 20.7 cycles a millimetre
+	if want := math.Exp(-2 * math.Pow(math.Pi*0.007*120/5.79, 2)); math.Abs(fine/coarse-want) > 0.03 {
+		t.Errorf("fine lines keep %.3f of coarse ones' strength, want %.3f", fine/coarse, want)
+	}
+}
