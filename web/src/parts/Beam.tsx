@@ -70,13 +70,18 @@ function stateWord(station: string, desk: Desk, look: Look | null, encoding?: st
   if (station === 'intake') return encoding || 'undeclared'
   const setting = (kind: string, fallback: string) => {
     const step = look.stations[station]?.steps?.find((x) => x.kind === kind)
-    return ((step?.settings?.['id'] as string | undefined) ?? fallback).replace(/-.*/, '')
+    return (step?.settings?.['id'] as string | undefined) ?? fallback
   }
-  if (station === 'screen') return setting('display', 'bt1886')
+  const called = (kind: string, fallback: string) => {
+    const id = setting(kind, fallback)
+    const choice = desk.kinds.find((k) => k.station === station && k.id === kind)?.settings[0]?.choices?.find((c) => c.id === id)
+    return (choice?.label ?? id).replace(/ \d.*/, '').toLowerCase()
+  }
+  if (station === 'screen') return setting('display', 'bt1886').replace(/-.*/, '')
   if (!stationOn(look, station)) return 'off'
   if (!stationActs(look, desk.kinds, station)) return 'off'
   const has = (kind: string) => look.stations[station]?.steps?.some((x) => x.kind === kind && x.on)
-  if (station === 'negative' && has('stock')) return setting('stock', 'aubade')
-  if (station === 'print' && has('medium')) return setting('medium', 'rideau')
+  if (station === 'negative' && has('stock')) return called('stock', 'aubade-250d')
+  if (station === 'print' && has('medium')) return called('medium', 'rideau')
   return 'own'
 }
