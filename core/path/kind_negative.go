@@ -30,7 +30,7 @@ var stockKind = &Kind{
 		fold("Share of the stock", dial("colour", "Colour", "%", 0, 100, 100, 1, "How much of the stock's colour is taken: how it hears light, and its separation. 0 hears the three channels as they are; curve and grain stay.")),
 		fold("Share of the stock", dial("curve", "Curve", "%", 0, 100, 100, 1, "How much of the stock's curve is taken: slope, toe and shoulder. 0 is a straight film under the same print; colour and grain stay. Grain has a card of its own.")),
 		fold("Exposing", dial("filter", "Filter", "%", 0, 100, 100, 1, "The taking filter that brings the scene's light to the stock's. 100 is matched. 0 is none: a tungsten stock in daylight goes blue, a daylight stock by lamps goes amber; black and white shifts its tones.")),
-		fold("Exposing", dial("flash", "Flash", "% of grey", 0, 60, 0, 1, "A faint even exposure before the picture's: it lifts and mutes shadows, and leaves the rest. 10 is felt. Mid grey is timed back.")),
+		fold("Exposing", dial("flash", "Flash", "% grey", 0, 60, 0, 1, "A faint even exposure before the picture's: it lifts and mutes shadows, and leaves the rest. 10 is felt. Mid grey is timed back.")),
 		fold("Developing", Setting{
 			ID: "baths", Label: "Baths", Choices: []Choice{{ID: "own", Label: "Its own", Note: "As the stock is meant"}, {ID: "crossed", Label: "Crossed", Note: "A reversal stock to a negative: steep and vivid. A negative to a positive: pale and strange"}},
 			Help: "Which chemistry the film goes through. Crossed processing is a look of its own. A medium that projects the film itself needs a positive and sees to it.",
