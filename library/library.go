@@ -244,6 +244,17 @@ func (l *Library) Uses(key string) (int64, error) {
 	return shots + tables, err
 }
 
+// Remembered counts the changes and pins that name a key: undo and pins would miss it.
+func (l *Library) Remembered(key string) (int64, error) {
+	var changes, pins int64
+	named := "%\"" + key + "\"%"
+	if err := l.db.Model(&Change{}).Where("before LIKE ? OR after LIKE ? OR encoded = ? OR encoded LIKE ? OR encoded LIKE ?", named, named, key, key+"/%", "%/"+key).Count(&changes).Error; err != nil {
+		return 0, err
+	}
+	err := l.db.Model(&Pin{}).Where("look LIKE ? OR encoding = ?", named, key).Count(&pins).Error
+	return changes + pins, err
+}
+
 // Favourites lists the keys of what is kept in reach.
 func (l *Library) Favourites() ([]string, error) {
 	keys := []string{}

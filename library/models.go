@@ -94,7 +94,9 @@ type Asset struct {
 	File string
 	Data []byte
 	// After is the encoding that a table of an input leads to; empty for tables that are steps.
-	After     string
+	After string
+	// Away tells that it was taken out while the past of a shot, or a pin, still names it: it is kept for them alone.
+	Away      bool
 	CreatedAt time.Time
 }
 

@@ -105,6 +105,25 @@ func TestFilmByTheAPI(t *testing.T) {
 	set.Value = "aubade-250d"
 	request(t, "POST", shot+"/edits", set, 200, nil)
 
+	// taken out, it is no longer offered, and undo still reaches back to it
+	request(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 204, nil)
+	var shelf Shelf
+	request(t, "GET", api+"/library", nil, 200, &shelf)
+	if len(shelf.Kept) != 0 {
+		t.Errorf("the library holds %+v", shelf.Kept)
+	}
+	request(t, "POST", shot+"/undo", nil, 200, nil)
+	request(t, "GET", shot+"/film", nil, 200, &r)
+	if r.Film.Stock != "Lagune again" {
+		t.Errorf("after undo the film is %s", r.Film.Stock)
+	}
+	request(t, "POST", shot+"/redo", nil, 200, nil)
+	request(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own) // and it can come back
+	request(t, "GET", api+"/library", nil, 200, &shelf)
+	if len(shelf.Kept) != 1 {
+		t.Errorf("the library holds %+v", shelf.Kept)
+	}
+
 	if text := request(t, "POST", api+"/library/pair", PairAsk{FitAsk: studio.FitAsk{Name: "x"}, Scene: shots[0].ID, Scan: shots[1].ID}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {
 		t.Errorf("a pair without a chart says %s", text)
 	}

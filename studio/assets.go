@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 
 	"velours/core/colour"
@@ -29,6 +30,9 @@ func (s *Studio) loadAssets() error {
 		return err
 	}
 	for i := range list {
+		if list[i].Away {
+			path.PutAway(list[i].Key)
+		}
 		if err := know(&list[i]); err != nil { // the others, and all shots, are there all the same
 			slog.Warn("something in the library cannot be used", "name", list[i].Name, "error", err)
 		}
@@ -159,6 +163,12 @@ func LoadEncoding(file string) (string, error) {
 	return e.ID, nil
 }
 
+// keep saves an asset, and offers it again if it had been put away.
+func (s *Studio) keep(a *library.Asset) error {
+	path.Offer(a.Key)
+	return s.lib.SaveAsset(a)
+}
+
 // AddTable keeps a table in the library: as a step, or, when after names an encoding, as an input that
 // leads to it.
 func (s *Studio) AddTable(file, after string, r io.Reader) (*library.Asset, error) {
@@ -185,7 +195,7 @@ func (s *Studio) AddTable(file, after string, r io.Reader) (*library.Asset, erro
 	}
 	name, key := tableName(base, l, data, after)
 	a := &library.Asset{Kind: "table", Key: key, Name: name, File: base, Data: data, After: after}
-	if err := s.lib.SaveAsset(a); err != nil {
+	if err := s.keep(a); err != nil {
 		return nil, err
 	}
 	return a, know(a)
@@ -203,7 +213,7 @@ func (s *Studio) AddEncoding(o *colour.Own) (*library.Asset, error) {
 		return nil, err
 	}
 	a := &library.Asset{Kind: "encoding", Key: e.ID, Name: o.Name, File: e.ID + ".json", Data: data}
-	if err := s.lib.SaveAsset(a); err != nil {
+	if err := s.keep(a); err != nil {
 		return nil, err
 	}
 	colour.Know(e)
@@ -223,13 +233,17 @@ func (s *Studio) AddEncodingFile(file string, r io.Reader) (*library.Asset, erro
 	return s.AddEncoding(o)
 }
 
-// Assets lists what persons have added.
-func (s *Studio) Assets() ([]library.Asset, error) { return s.lib.Assets() }
+// Assets lists what persons have added, but for what was put away.
+func (s *Studio) Assets() ([]library.Asset, error) {
+	list, err := s.lib.Assets()
+	return slices.DeleteFunc(list, func(a library.Asset) bool { return a.Away }), err
+}
 
 // Asset finds one.
 func (s *Studio) Asset(id uint) (*library.Asset, error) { return s.lib.Asset(id) }
 
-// RemoveAsset takes an asset out of the library, unless a shot needs it.
+// RemoveAsset takes an asset out of the library, unless a shot needs it. One that the past of a shot names, or a pin,
+// is put away: it is no longer offered, and undo works.
 func (s *Studio) RemoveAsset(id uint) error {
 	a, err := s.lib.Asset(id)
 	if err != nil {
@@ -241,6 +255,14 @@ func (s *Studio) RemoveAsset(id uint) error {
 	}
 	if n > 0 {
 		return Bad("%s is used by %d of the shots or tables; declare or set those otherwise first", a.Name, n)
+	}
+	if n, err = s.lib.Remembered(a.Key); err != nil {
+		return err
+	}
+	if n > 0 { // undo reaches back to it, or a pin
+		a.Away = true
+		path.PutAway(a.Key)
+		return s.lib.SaveAsset(a)
 	}
 	if err := s.lib.RemoveAsset(id); err != nil {
 		return err

@@ -297,7 +297,7 @@ func (s *Studio) AddStock(data []byte) (*library.Asset, error) {
 		return nil, err
 	}
 	a := &library.Asset{Kind: "stock", Key: card.ID, Name: card.Label, File: strings.ReplaceAll(card.ID, ".", "-") + ".json", Data: file}
-	if err := s.lib.SaveAsset(a); err != nil {
+	if err := s.keep(a); err != nil {
 		return nil, err
 	}
 	if err := film.Know(card); err != nil {

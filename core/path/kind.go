@@ -66,6 +66,8 @@ type Choice struct {
 	// Group is with which others it stands, and Tags what it may be found by, where there are many.
 	Group string   `json:"group,omitempty"`
 	Tags  []string `json:"tags,omitempty"`
+	// Away is set for what was put away: it is no longer offered, but works where it is named.
+	Away bool `json:"away,omitempty"`
 }
 
 // Kind declares one kind of step.

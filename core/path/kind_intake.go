@@ -59,7 +59,7 @@ var reframeKind = &Kind{
 func encodingChoices() []Choice {
 	var c []Choice
 	for _, e := range colour.Encodings() {
-		c = append(c, Choice{ID: e.ID, Label: e.Label})
+		c = append(c, Choice{ID: e.ID, Label: e.Label, Away: isAway(e.ID)})
 	}
 	return c
 }

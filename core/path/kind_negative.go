@@ -64,7 +64,7 @@ var stockKind = &Kind{
 func stockChoices() []Choice {
 	var c []Choice
 	for _, s := range film.Stocks() {
-		c = append(c, Choice{ID: s.ID, Label: s.Label, Note: s.Note, Group: s.Family, Tags: s.Tags})
+		c = append(c, Choice{ID: s.ID, Label: s.Label, Note: s.Note, Group: s.Family, Tags: s.Tags, Away: isAway(s.ID)})
 	}
 	return c
 }

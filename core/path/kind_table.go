@@ -38,7 +38,7 @@ func expectedChoices() []Choice {
 	c := []Choice{{ID: "printing-density", Label: "Printing-density log"}}
 	for _, e := range colour.Encodings() {
 		if e.Encode != nil && e.ID != "printing-density" {
-			c = append(c, Choice{ID: e.ID, Label: e.Label})
+			c = append(c, Choice{ID: e.ID, Label: e.Label, Away: isAway(e.ID)})
 		}
 	}
 	return c

@@ -37,7 +37,7 @@ func FindTable(id string) (*Table, error) {
 func tableChoices() []Choice {
 	c := []Choice{{ID: "none", Label: "None"}}
 	for _, t := range known.All() {
-		c = append(c, Choice{ID: t.ID, Label: t.Label, Note: t.Note})
+		c = append(c, Choice{ID: t.ID, Label: t.Label, Note: t.Note, Away: isAway(t.ID)})
 	}
 	return c
 }

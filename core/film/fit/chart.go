@@ -218,7 +218,6 @@ func even(f *frame.Frame) []cell {
 // the grid that most of them fit, nil where they lie in none.
 func lattice(cells []cell) *Grid {
 	var best map[[2]int]int
-	var right, down Point
 	for seed := range cells {
 		r, d, ok := steps(cells, seed)
 		if !ok {
@@ -226,13 +225,12 @@ func lattice(cells []cell) *Grid {
 		}
 		placed := grow(cells, seed, r, d)
 		if len(placed) > len(best) {
-			best, right, down = placed, r, d
+			best = placed
 		}
 		if len(best) > len(cells)*3/4 {
 			break
 		}
 	}
-	_, _ = right, down
 	if len(best) < 12 {
 		return nil
 	}

@@ -46,7 +46,7 @@ type Compared struct {
 	Fitted   [3]float64 `json:"fitted"`
 }
 
-// sort finds the card that a fit starts from.
+// like finds the card that a fit starts from.
 func like(o Options, positive, mono bool) (*film.Stock, error) {
 	if o.Like != nil {
 		if o.Like.Reversal != positive {

@@ -47,6 +47,7 @@ export interface Choice {
   note?: string
   group?: string
   tags?: string[]
+  away?: boolean
 }
 
 export interface Compared {

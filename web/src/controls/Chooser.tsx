@@ -1,10 +1,12 @@
 import { Select } from 'radix-ui'
 import type { Choice } from '../api/types.gen'
+import { offered } from '../state/look'
 import { Tip } from './Tip'
 
 /** One option out of a list, each with its sentence. */
 export function Chooser({ label, help, choices, value, dim, empty, onChange, onBrowse }: { label: string; help: string; choices: Choice[]; value: string; dim?: boolean; empty?: string; onChange: (id: string) => void; onBrowse?: () => void }) {
-  const groups = [...new Set(choices.map((c) => c.group ?? ''))]
+  const list = offered(choices, value)
+  const groups = [...new Set(list.map((c) => c.group ?? ''))]
   return (
     <div className={`grid h-6 ${onBrowse ? 'grid-cols-[84px_minmax(0,1fr)_auto]' : 'grid-cols-[84px_minmax(0,1fr)]'} items-center gap-2 ${dim ? 'opacity-50' : ''}`}>
       <Tip help={help} side="left">
@@ -23,7 +25,7 @@ export function Chooser({ label, help, choices, value, dim, empty, onChange, onB
               {groups.map((g) => (
                 <Select.Group key={g}>
                   {g && <Select.Label className="px-3 pb-0.5 pt-1.5 text-xs text-dim">{g}</Select.Label>}
-                  {choices
+                  {list
                     .filter((c) => (c.group ?? '') === g)
                     .map((c) => (
                       <Select.Item key={c.id} value={c.id} className="cursor-default px-3 py-1 outline-none data-[highlighted]:bg-plumdeep data-[state=checked]:text-plum data-[highlighted]:data-[state=checked]:text-text">

@@ -2,6 +2,7 @@ import { Dialog } from 'radix-ui'
 import { useEffect } from 'react'
 import type { Choice } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
+import { offered } from '../state/look'
 import { askEncodings, declare, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
 
@@ -36,7 +37,7 @@ export function DeclareSheet() {
             )}
           </Dialog.Description>
           <ul className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto" data-testid="strip">
-            {choices.map((c) => (
+            {offered(choices, shot.encoding).map((c) => (
               <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
             ))}
           </ul>

@@ -4,6 +4,7 @@ import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
+import { offered } from '../state/look'
 import { beginFit } from '../state/fit'
 import { keepEncoding, keepFiles, loadKept, removeKept, shelf } from '../state/shelf'
 import { studio, useStudio } from '../state/studio'
@@ -104,7 +105,7 @@ export function LibrarySheet() {
             <span>A camera known only as a table, which leads to</span>
             <select aria-label="Leads to" className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-1 text-sm text-soft" value={after} onChange={(e) => setAfter(e.currentTarget.value)}>
               <option value="">choose</option>
-              {encodings?.map((c) => (
+              {offered(encodings).map((c) => (
                 <option key={c.id} value={c.id}>
                   {c.label}
                 </option>

@@ -4,6 +4,7 @@ import type { FilmReading, PlotArea, Sensitometer as Film } from '../api/types.g
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Menu } from '../controls/Menu'
+import { offered } from '../state/look'
 import { openSensitometer, queryOf, readSoon, sensitometer, setSensitometer } from '../state/sensitometer'
 import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
@@ -21,7 +22,7 @@ export function Sensitometer() {
   useEffect(() => {
     if (open) readSoon()
   }, [open, look, shot])
-  const choices = kind?.settings[0]?.choices ?? []
+  const choices = offered(kind?.settings[0]?.choices)
   const groups = [{ title: '', items: [{ id: '', label: 'nothing' }] }, ...[...new Set(choices.map((c) => c.group ?? ''))].map((g) => ({ title: g, items: choices.filter((c) => (c.group ?? '') === g).map((c) => ({ id: c.id, label: c.label })) }))]
   const source = (kind: string, more = {}) => `/api/v1/shots/${shot}/film.${kind}?${queryOf(more)}`
   return (

@@ -4,13 +4,14 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { fit, keepFit, makeFit, setFit, somewhere } from '../state/fit'
+import { offered } from '../state/look'
 import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
 
 /** A stock of one's own: from the densities of a step wedge, or from two shots of one chart. */
 export function StockFit({ onDone }: { onDone: () => void }) {
   const f = fit.use((s) => s)
-  const stocks = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'negative' && k.id === 'stock'))?.settings[0]?.choices ?? []
+  const stocks = offered(useStudio((s) => s.desk?.kinds.find((k) => k.station === 'negative' && k.id === 'stock'))?.settings[0]?.choices)
   const ready = f.name.trim() !== '' && (f.kind === 'wedge' ? f.text !== '' : f.scene > 0 && f.scan > 0 && f.scene !== f.scan)
   return (
     <div className="grid grid-cols-[250px_minmax(0,1fr)] gap-4">

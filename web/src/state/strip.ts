@@ -3,7 +3,7 @@ import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/t
 import type { Picture } from '../api/window'
 import { newGesture } from '../controls/number'
 import { declare } from './footage'
-import { applied, stepOf, valueOf, type Value } from './look'
+import { applied, offered, stepOf, valueOf, type Value } from './look'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -116,7 +116,7 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   const shot = studio.shot
   const encoding = axis.station === 'intake' && axis.kind === 'encoding'
   const now = encoding ? (shot?.encoding ?? '') : valueOf(stepOf(studio.get().look!, kind), setting)
-  if (setting.choices) return setting.choices.map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
+  if (setting.choices) return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
   const step = setting.step ?? 0.01
   const list = Array.from({ length: axis.count }, (_, i) => {
     const v = axis.count === 1 ? axis.from : axis.from + ((axis.to - axis.from) * i) / (axis.count - 1)
