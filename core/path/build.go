@@ -28,6 +28,8 @@ type builder struct {
 	overall float64
 	raster  Raster
 	mask    *mask // of the step that is being gathered
+	// pointwise leaves out what a pixel takes of its neighbours.
+	pointwise bool
 }
 
 // filmParts is everything between the lens and the screen.
@@ -95,7 +97,7 @@ func (b *builder) add(s Station, op operation) {
 
 // gather applies every active step of a look.
 func gather(l *Look, r Raster) *builder {
-	b := &builder{overall: 1, place: frame.Placement{Scale: 1}, raster: r}
+	b := &builder{overall: 1, place: frame.Placement{Scale: 1}, raster: r, pointwise: l.pointwise}
 	b.film.width = gauges[usualGauge].width
 	if p := l.Step(Negative, gaugeKind.ID); p != nil && l.active(gaugeKind, p) > 0 {
 		b.film.width = widthOf(p.values(gaugeKind).choice("id")) // sizes on the film are asked for before

@@ -2,6 +2,7 @@ package path
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"velours/core/film"
@@ -314,5 +315,24 @@ func TestADupeIsAGenerationOn(t *testing.T) {
 	// a Gaussian of 7 µm at 20.7 cycles a millimetre
 	if want := math.Exp(-2 * math.Pow(math.Pi*0.007*120/5.79, 2)); math.Abs(fine/coarse-want) > 0.03 {
 		t.Errorf("fine lines keep %.3f of coarse ones' strength, want %.3f", fine/coarse, want)
+	}
+}
+
+// A table carries a dupe's tones and colours and leaves its softness out: no entry takes of its neighbours.
+func TestATableOfADupe(t *testing.T) {
+	l := filmLook(t, "print.medium.generation=dupe", "negative.gauge.id=super8", "lens.bloom.amount=0", "negative.halation.amount=0")
+	_, left := l.Pointwise()
+	if !slices.Contains(left, "softness of the dupe negative") {
+		t.Errorf("it leaves out %v", left)
+	}
+	stops := []float64{-4, 3, -4, 3, -4, 0, 2, -2}
+	codes, _, err := Response(t.Context(), l, stops)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, x := range stops {
+		if want := greyOf(t, l, x); math.Abs(codes[i][1]-want[1]) > 0.004 {
+			t.Errorf("%+g among its neighbours is %.4f, alone %.4f", x, codes[i][1], want[1])
+		}
 	}
 }

@@ -24,6 +24,9 @@ type Look struct {
 	Stations map[Station]*StationInLook `json:"stations"`
 	// Mattes are the look's, by the names under which its steps share them.
 	Mattes map[string]*Matte `json:"mattes,omitempty"`
+
+	// pointwise leaves out what a pixel takes of its neighbours, where a step is more than that.
+	pointwise bool
 }
 
 // StationInLook is one station's part of a look.
@@ -191,7 +194,7 @@ func checkSettings(path string, declared []Setting, values map[string]any) error
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, pointwise: l.pointwise}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))
@@ -409,7 +412,11 @@ func (l *Look) WithoutFilm() *Look {
 // Pointwise is the look with every step switched off that no table can carry, and their labels.
 func (l *Look) Pointwise() (*Look, []string) {
 	c := l.Clone()
+	c.pointwise = true
 	var left []string
+	if b := gather(c, Raster{}); b.film.dupe && b.film.medium != nil {
+		left = append(left, "softness of the dupe negative")
+	}
 	c.Steps(func(k *Kind, p *Step) {
 		if c.active(k, p) > 0 && (k.spatial(p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
 			p.On = false

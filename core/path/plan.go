@@ -131,7 +131,7 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		}
 		return p, nil
 	}
-	if f.dupe && f.medium != nil && at >= Print.index() {
+	if f.dupe && f.medium != nil && !b.pointwise && at >= Print.index() {
 		sigma := dupeBlur / 1000 * float64(r.W) / f.width
 		p.spatial(&areaOp{id: fmt.Sprint("dupe ", sigma), strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
 			return frame.Soften(ctx, src, sigma)
