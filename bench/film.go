@@ -28,6 +28,11 @@ func films() {
 		{"rating", func(l *path.Look, k int) { put(l, "negative.stock.rating", 0.1*float64(1+k)) }},
 		{"push", func(l *path.Look, k int) { put(l, "negative.stock.push", 0.25*float64(1+k)) }},
 		{"another stock", func(l *path.Look, k int) { put(l, "negative.stock.id", stocks[1+k].ID) }},
+		{"sharpness", func(l *path.Look, k int) { put(l, "negative.sharpness.adjacency", float64(90+k)) }},
+		{"a dupe", func(l *path.Look, k int) {
+			put(l, "print.medium.generation", "dupe")
+			put(l, "print.medium.contrast", float64(101+k))
+		}},
 		{"another medium", func(l *path.Look, k int) { put(l, "print.medium.id", media[1+k].ID) }},
 	} {
 		const rounds = 5

@@ -19,6 +19,12 @@ func Blur(ctx context.Context, src *frame.Frame, terms []Gaussian) (*frame.Frame
 	return blurInto(ctx, src, terms, [3]float32{}, [3]float32{1, 1, 1})
 }
 
+// BlurOver is keep times src and Blur of it.
+func BlurOver(ctx context.Context, src *frame.Frame, keep float64, terms []Gaussian) (*frame.Frame, error) {
+	k := float32(keep)
+	return blurInto(ctx, src, terms, [3]float32{k, k, k}, [3]float32{1, 1, 1})
+}
+
 // blurInto is a·src + b·Blur(src), plane by plane; further planes of src are passed on.
 func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*frame.Frame, error) {
 	s, narrow, err := spread(ctx, src, terms, a, b)
@@ -118,6 +124,9 @@ func gaussianTaps(sigma float64) []float32 {
 	if sigma < 0.05 {
 		return []float32{1}
 	}
+	if sigma < narrow {
+		return narrowTaps(sigma)
+	}
 	r := min(int(math.Ceil(3.5*sigma)), frame.LeftPad-1)
 	// averaging over a sample adds 1/12 of variance, so take it off first
 	sigma = math.Sqrt(max(sigma*sigma-1.0/12, 0.01))
@@ -137,6 +146,15 @@ func gaussianTaps(sigma float64) []float32 {
 		out[k] = float32(h[k] / sum)
 	}
 	return out
+}
+
+// narrow is the deviation, in samples, below which a Gaussian is three taps of its variance: its own samples would
+// blur more, and its exact transfer needs weights below 0, which draw dark rings around what is bright.
+const narrow = 0.6
+
+func narrowTaps(sigma float64) []float32 {
+	v := sigma * sigma
+	return []float32{float32(1 - v), float32(v / 2)}
 }
 
 // band is how many rows make a work item: enough samples to be worth the waking of another core.
