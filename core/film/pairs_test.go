@@ -68,7 +68,7 @@ func TestGreyScaleOfAllPairs(t *testing.T) {
 					a, b2 = s.declared(stops)
 				}
 				L := lab[0] / 100
-				there := 1 - math.Pow(xyz[1]/white[1], 4)
+				there := (1 - math.Pow(xyz[1]/white[1], 4)) * (1 - math.Exp(-L/0.08))
 				a += there * (m.Darks[0] + (m.Lights[0]-m.Darks[0])*L)
 				b2 += there * (m.Darks[1] + (m.Lights[1]-m.Darks[1])*L)
 				c := math.Hypot(lab[1]-a, lab[2]-b2)

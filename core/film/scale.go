@@ -175,8 +175,12 @@ func logCone(xyz [3]float64) [3]float64 {
 	return [3]float64{-math.Log10(v[0]), -math.Log10(v[1]), -math.Log10(v[2])}
 }
 
+// castDepth is the lightness, of 1, at which a cast has faded to two thirds towards black.
+const castDepth = 0.08
+
 // turned is a white dimmed by density d, with the medium's declared cast: that of lights and that of darks, by
-// lightness. It fades out towards clear film, which has no dyes to make it.
+// lightness. It fades out towards clear film, which has no dyes to make it, and towards black, where it would be no
+// colour of a print.
 func (m *Medium) turned(white [3]float64, d float64) [3]float64 {
 	y := math.Pow(10, -d)
 	if m.Darks == [2]float64{} && m.Lights == [2]float64{} {
@@ -188,7 +192,7 @@ func (m *Medium) turned(white [3]float64, d float64) [3]float64 {
 		lightness = 9.033 * y
 		f = 7.787*y + 16.0/116
 	}
-	there := 1 - math.Pow(10, -4*d)
+	there := (1 - math.Pow(10, -4*d)) * (1 - math.Exp(-lightness/castDepth))
 	a := there * (m.Darks[0] + (m.Lights[0]-m.Darks[0])*lightness)
 	b := there * (m.Darks[1] + (m.Lights[1]-m.Darks[1])*lightness)
 	back := func(t float64) float64 {
