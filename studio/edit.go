@@ -48,6 +48,9 @@ type Edit struct {
 	Gesture string `json:"gesture,omitempty"`
 }
 
+// mostName is how long the name of a look may be, in bytes, to be told by undo.
+const mostName = 120
+
 // Edit changes a shot and records the change.
 func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
 	return s.lib.Apply(id, e.Gesture, func(shot *library.Shot) (string, string, string, error) {
@@ -73,7 +76,7 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		return "Reset everything", err
 	case "look":
 		*look, err = path.ParseLook(e.Look)
-		if e.Name != "" {
+		if e.Name != "" && len(e.Name) <= mostName { // else it is a look like any other
 			return "Take " + e.Name, err
 		}
 		return "Load a look", err

@@ -1,6 +1,7 @@
 package film
 
 import (
+	"fmt"
 	"math"
 
 	"velours/core/spectrum"
@@ -64,17 +65,12 @@ func NewDupe(m *Medium, n *Negative) *Print { return newPrint(m, n, !m.Direct) }
 
 func newPrint(m *Medium, n *Negative, dupe bool) *Print {
 	p := makeReady(m, n, dupe)
-	key := m.ID + " " + n.balanced().Stock.ID
-	if n.positive {
-		key += " positive"
+	if !m.Scan { // which has codes in place of dyes
+		as := n.balanced()
+		p.scale, _ = scales.Get(fmt.Sprint(m.ID, " ", as.Stock.ID, " ", as.positive), func() (*scale, error) {
+			return makeReady(m, as, false).solve(), nil
+		})
 	}
-	if m.Scan {
-		p.White, p.Black = p.ends()
-		return p
-	}
-	p.scale, _ = scales.Get(key, func() (*scale, error) {
-		return makeReady(m, n.balanced(), false).solve(), nil
-	})
 	p.White, p.Black = p.ends()
 	return p
 }
@@ -112,9 +108,8 @@ func makeReady(m *Medium, n *Negative, dupe bool) *Print {
 		}
 	}
 	if dupe {
-		light := &p.light
 		for range 2 {
-			p.before = newGeneration(p.before, light, n.Mid(), dupeSlope).spectrum
+			p.before = newGeneration(p.before, &p.light, n.Mid(), dupeSlope).spectrum
 		}
 	}
 	p.offset = p.exposure(n.Mid()) // the lights follow the rating
@@ -234,9 +229,6 @@ func (p *Print) Spectrum(d, lights [3]float64) (light, lamp spectrum.Curve) {
 	}
 	return light, p.lamp
 }
-
-// Dyes are the spectral densities of the print's dyes at unit amount, cyan, magenta and yellow.
-func (p *Print) Dyes() [3]spectrum.Curve { return p.dyes }
 
 // Light prints and projects: XYZ, open gate at Y = 1, for layer densities d of the negative.
 // lights are points away from the timed lights, red, green, blue; more light prints darker.

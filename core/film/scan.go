@@ -38,12 +38,11 @@ func (p *Print) scanGain() [3]float64 {
 		mean += slope[j] / 3
 	}
 	step := scanStep
-	if p.neg.positive {
-		step = -2 * scanStep
-		mean = -mean
+	if p.neg.positive { // which falls, and is twice as dense
+		step, mean = 2*scanStep, -mean
 	}
 	for j := range slope {
-		slope[j] = mean / slope[j] / math.Abs(step)
+		slope[j] = mean / slope[j] / step
 	}
 	return slope
 }

@@ -14,8 +14,10 @@ type Options struct {
 	ID, Label string
 	// Like is the card that the fit starts from; nil chooses one of the same sort.
 	Like *film.Stock
-	// Grey is the log exposure of mid grey in the measurements; NaN places it by the film's speed.
+	// Grey is the log exposure of mid grey in a wedge; NaN places it by the film's speed.
 	Grey float64
+	// Above tells that the densities of a chart leave base and fog out: those of the other card are taken.
+	Above bool
 }
 
 // Report is what a fit came to.
@@ -52,6 +54,9 @@ func like(o Options, positive, mono bool) (*film.Stock, error) {
 		if o.Like.Reversal != positive {
 			want := map[bool]string{true: "falls, as of a reversal stock", false: "rises, as of a negative"}
 			return nil, fmt.Errorf("density %s, and %s is not of that sort; start from another card", want[positive], o.Like.Label)
+		}
+		if o.Like.Mono && !mono {
+			return nil, fmt.Errorf("red, green and blue differ, and %s is black and white; start from a colour card", o.Like.Label)
 		}
 		return o.Like, nil
 	}

@@ -299,6 +299,36 @@ func TestChartsAreFound(t *testing.T) {
 	}
 }
 
+// A scan that leaves the base out takes that of the card it starts from: the same greys above it, and an orange film.
+func TestPairAboveTheBase(t *testing.T) {
+	s, from := stock(t, "tulle-400"), stock(t, "aubade-250d")
+	n, like := film.Develop(s, film.Process{Strength: 1}), film.Develop(from, film.Process{Strength: 1})
+	base, other := n.Read([3]float64{}), like.Read([3]float64{})
+	var above [][3]float64
+	for _, e := range chart() {
+		d := n.Read(n.Develop(e))
+		above = append(above, [3]float64{d[0] - base[0], d[1] - base[1], d[2] - base[2]})
+	}
+	made, report, err := FitPair(chart(), above, Options{ID: "own-above", Label: "Above", Above: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	clear := film.Develop(made, film.Process{Strength: 1}).Read([3]float64{})
+	for i := range clear {
+		if math.Abs(clear[i]-other[i]) > 0.06 {
+			t.Errorf("its base reads %.2f, that of the other card %.2f", clear, other)
+			break
+		}
+	}
+	if report.Mean > 1 || !strings.Contains(strings.Join(report.Limits, " "), "leaves the base out") {
+		t.Errorf("ΔE2000 %.2f; %v", report.Mean, report.Limits)
+	}
+	mono := stock(t, "mine-50")
+	if _, _, err := FitPair(chart(), above, Options{ID: "x", Label: "X", Like: mono}); err == nil || !strings.Contains(err.Error(), "black and white") {
+		t.Errorf("started from black and white: %v", err)
+	}
+}
+
 func TestBadPairsSayWhy(t *testing.T) {
 	many := chart()
 	flat := make([][3]float64, len(many))

@@ -41,7 +41,7 @@ func Densities(scan [][3]float64, log bool) [][3]float64 {
 }
 
 // FitPair makes a card of one chart as the scene had it and as the film has it: scene is scene-linear ACEScg, read
-// the densities of the film, base and fog among them or not. It fits curves, how the film hears, how its layers hold
+// the densities of the film, base and fog among them unless o.Above. It fits curves, how the film hears, how its layers hold
 // each other back, and how pure its dyes are. Every fifth patch is kept out, and judges the rest.
 func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) {
 	if len(scene) != len(read) {
@@ -69,8 +69,13 @@ func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) 
 	if err != nil {
 		return nil, nil, err
 	}
-	if from.Mono {
-		return nil, nil, fmt.Errorf("%s is black and white; a pair of pictures is for colour, a wedge is enough for it", from.Label)
+	if o.Above {
+		base := film.Develop(from, film.Process{Strength: 1}).Read([3]float64{})
+		whole := make([][3]float64, len(read))
+		for i, d := range read {
+			whole[i] = [3]float64{d[0] + base[0], d[1] + base[1], d[2] + base[2]}
+		}
+		read = whole
 	}
 	m := newModel(from, o, scene, read)
 	p := least(m.start(), m.limits(), 60, m.residuals)
@@ -78,7 +83,11 @@ func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) 
 	if err := m.stock.Ready(); err != nil {
 		return nil, nil, err
 	}
-	return m.stock, m.report(from), nil
+	r := m.report(from)
+	if o.Above {
+		r.Limits = append(r.Limits, "The scan leaves the base out: its colour is that of "+from.Label+".")
+	}
+	return m.stock, r, nil
 }
 
 // model is a card under fit, and the patches it is fitted to.

@@ -1,8 +1,8 @@
-import { Dialog } from 'radix-ui'
 import { useEffect, useState, type PointerEvent } from 'react'
 import type { FilmReading, PlotArea, Sensitometer as Film } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
+import { Hall } from '../controls/Hall'
 import { Menu } from '../controls/Menu'
 import { offered } from '../state/look'
 import { openSensitometer, queryOf, readSoon, sensitometer, setSensitometer } from '../state/sensitometer'
@@ -26,43 +26,40 @@ export function Sensitometer() {
   const groups = [{ title: '', items: [{ id: '', label: 'nothing' }] }, ...[...new Set(choices.map((c) => c.group ?? ''))].map((g) => ({ title: g, items: choices.filter((c) => (c.group ?? '') === g).map((c) => ({ id: c.id, label: c.label })) }))]
   const source = (kind: string, more = {}) => `/api/v1/shots/${shot}/film.${kind}?${queryOf(more)}`
   return (
-    <Dialog.Root open={open} onOpenChange={openSensitometer}>
-      <Dialog.Trigger asChild>
-        <Button title="Curves, figures and spectra of the film">Curves</Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
-        <Dialog.Content className="fixed inset-x-6 bottom-6 top-10 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4" onOpenAutoFocus={(e) => e.preventDefault()}>
-          <div className="mb-2 flex items-center gap-3">
-            <Dialog.Title className="text-base font-semibold">Sensitometer</Dialog.Title>
-            <span className="text-dim">compared with</span>
-            <Menu label="Compare with a stock" value={other} groups={groups} onChange={(id) => setSensitometer({ other: id })}>
-              <span className="max-w-44 truncate">{choices.find((c) => c.id === other)?.label ?? 'nothing'}</span>
-            </Menu>
-            <span className="grow" />
-            <a className="rounded-sm border border-line px-2.5 leading-[22px] text-soft hover:text-text" href={source('svg', { save: '1' })}>
-              Save drawing
-            </a>
-            <a className="rounded-sm border border-line px-2.5 leading-[22px] text-soft hover:text-text" href={source('csv', { save: '1' })}>
-              Save table
-            </a>
-            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
+    <Hall
+      title="Sensitometer"
+      about="What the film of this shot does to light. The grey at the foot of the curves is the light of this frame."
+      open={open}
+      onOpen={openSensitometer}
+      trigger={<Button title="Curves, figures and spectra of the film">Sensitometer</Button>}
+      head={
+        <>
+          <span className="text-dim">compared with</span>
+          <Menu label="Compare with a stock" value={other} groups={groups} onChange={(id) => setSensitometer({ other: id })}>
+            <span className="max-w-44 truncate">{choices.find((c) => c.id === other)?.label ?? 'nothing'}</span>
+          </Menu>
+          <span className="grow" />
+          <a className="rounded-sm border border-line px-2.5 leading-[22px] text-soft hover:text-text" href={source('svg', { save: '1' })}>
+            Save drawing
+          </a>
+          <a className="rounded-sm border border-line px-2.5 leading-[22px] text-soft hover:text-text" href={source('csv', { save: '1' })}>
+            Save table
+          </a>
+        </>
+      }
+    >
+      {problem && <p className="m-0 text-amber">{problem}</p>}
+      {reading && (
+        <div className="flex min-h-0 grow gap-4">
+          <Drawing reading={reading} source={source('svg', { dark: '1', v: String(stamp(look)) })} />
+          <div className="flex w-[250px] shrink-0 flex-col gap-3 overflow-y-auto">
+            <Figures film={reading.film!} rows={reading.figures} />
+            {reading.other && <Figures film={reading.other} rows={reading.others!} broken />}
+            <Point point={point} reading={reading} />
           </div>
-          <Dialog.Description className="mb-2 mt-0 text-dim">What the film of this shot does to light. The grey at the foot of the curves is the light of this frame.</Dialog.Description>
-          {problem && <p className="m-0 text-amber">{problem}</p>}
-          {reading && (
-            <div className="flex min-h-0 grow gap-4">
-              <Drawing reading={reading} source={source('svg', { dark: '1', v: String(stamp(look)) })} />
-              <div className="flex w-[250px] shrink-0 flex-col gap-3 overflow-y-auto">
-                <Figures film={reading.film!} rows={reading.figures} />
-                {reading.other && <Figures film={reading.other} rows={reading.others!} broken />}
-                <Point point={point} reading={reading} />
-              </div>
-            </div>
-          )}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+        </div>
+      )}
+    </Hall>
   )
 }
 

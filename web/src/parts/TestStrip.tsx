@@ -1,8 +1,8 @@
-import { Dialog } from 'radix-ui'
 import { useEffect, useRef, type WheelEvent } from 'react'
 import type { Kind, Setting } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
+import { Hall } from '../controls/Hall'
 import { Menu } from '../controls/Menu'
 import { stepOf } from '../state/look'
 import { axisOf, closeStrip, enlarge, keepInReach, openStrip, setAxes, sifted, standBeside, strip, takePatch, variable, wholeFilms, wholeLooks, type Axis, type Patch } from '../state/strip'
@@ -20,37 +20,33 @@ export function TestStrip() {
   const across_ = columns || (patches.length > 12 ? 3 : 2)
   const patch = patches.find((p) => p.id === large)
   return (
-    <Dialog.Root open={open} onOpenChange={(o) => (o ? openStrip() : closeStrip())}>
-      <Dialog.Trigger asChild>
-        <Button title="The frame under every stock, print, or a bracket of any setting (T)">Strip</Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
-        <Dialog.Content className="fixed inset-x-6 bottom-6 top-10 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4" onOpenAutoFocus={(e) => e.preventDefault()}>
-          <div className="mb-2 flex items-center gap-3">
-            <Dialog.Title className="text-base font-semibold">Test strip</Dialog.Title>
-            <Pick label="Vary" axis={down} kinds={kinds} onPick={(a) => setAxes(a, across)} />
-            {down && <Range axis={down} kinds={kinds} onChange={(a) => setAxes(a, across)} />}
-            <span className="text-dim">against</span>
-            <Pick label="Vary a second" axis={across} kinds={kinds} none onPick={(a) => down && setAxes(down, a)} />
-            {across && <Range axis={across} kinds={kinds} onChange={(a) => down && setAxes(down, a)} />}
-            <span className="grow" />
-            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
-          </div>
-          <Dialog.Description className="mb-2 mt-0 text-dim">Point to see one large; turn the wheel to set it against the picture as it is, or stand two beside each other. Press to take it: one undo brings it back.</Dialog.Description>
-          <StripSift />
-          <div className="flex min-h-0 grow gap-4">
-            <Large patch={patch} second={patches.find((p) => p.id === beside)} />
-            <ul className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5" style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }} data-testid="test-strip">
-              {list.length === 0 && <li className="col-span-full text-dim">Nothing is like that here. Take a word away.</li>}
-              {list.map((p) => (
-                <Cell key={p.id} patch={p} />
-              ))}
-            </ul>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Hall
+      title="Test strip"
+      about="Point to see one large; turn the wheel to set it against the picture as it is, or stand two beside each other. Press to take it: one undo brings it back."
+      open={open}
+      onOpen={(o) => (o ? openStrip() : closeStrip())}
+      trigger={<Button title="The frame under every stock, print, or a bracket of any setting (T)">Strip</Button>}
+      head={
+        <>
+          <Pick label="Vary" axis={down} kinds={kinds} onPick={(a) => setAxes(a, across)} />
+          {down && <Range axis={down} kinds={kinds} onChange={(a) => setAxes(a, across)} />}
+          <span className="text-dim">against</span>
+          <Pick label="Vary a second" axis={across} kinds={kinds} none onPick={(a) => down && setAxes(down, a)} />
+          {across && <Range axis={across} kinds={kinds} onChange={(a) => down && setAxes(down, a)} />}
+        </>
+      }
+    >
+      <StripSift />
+      <div className="flex min-h-0 grow gap-4">
+        <Large patch={patch} second={patches.find((p) => p.id === beside)} />
+        <ul className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5" style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }} data-testid="test-strip">
+          {list.length === 0 && <li className="col-span-full text-dim">Nothing is like that here. Take a word away.</li>}
+          {list.map((p) => (
+            <Cell key={p.id} patch={p} />
+          ))}
+        </ul>
+      </div>
+    </Hall>
   )
 }
 

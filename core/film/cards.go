@@ -1,0 +1,91 @@
+package film
+
+import (
+	"embed"
+	"fmt"
+	"path"
+	"slices"
+	"strings"
+
+	"velours/core/shelf"
+)
+
+//go:embed stocks/*.json media/*.json
+var cards embed.FS
+
+// shipped and media are in the order in which they are listed.
+var (
+	shipped []*Stock
+	media   []*Medium
+	own     shelf.Register[*Stock]
+)
+
+func init() {
+	for _, name := range []string{
+		"aubade-250d", "lagune-50d", "serein-500t", "corail-200t", "pampille-500t",
+		"satin-160", "vitrail-100", "percale-400", "tulle-400", "damas-800",
+		"brocart-100", "soierie-64", "chintz-160",
+		"mine-50", "fusain-125", "encre-400", "craie-25",
+		"trame-12", "moire-100", "tabac-100",
+	} {
+		shipped = append(shipped, must(ParseStock(card("stocks", name))))
+	}
+	for _, name := range []string{
+		"rideau", "foyer", "coulisse", "loge", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan",
+	} {
+		media = append(media, must(parseMedium(card("media", name))))
+	}
+}
+
+func card(dir, name string) []byte { return must(cards.ReadFile(path.Join(dir, name+".json"))) }
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(fmt.Sprintf("film: %v", err))
+	}
+	return v
+}
+
+// Stocks lists the stocks that ship, then those that were made here.
+func Stocks() []*Stock { return slices.Concat(shipped, own.All()) }
+
+// Know adds a stock of one's own, in place of one of its id. It must be ready, and not have the id of a shipped one.
+func Know(s *Stock) error {
+	for _, q := range shipped {
+		if q.ID == s.ID {
+			return fmt.Errorf("stock card %s: a stock that ships has this id; give yours another", s.ID)
+		}
+	}
+	own.Add(s.ID, s)
+	return nil
+}
+
+// Forget takes a stock of one's own away.
+func Forget(id string) { own.Remove(id) }
+
+// Media lists the media that ship.
+func Media() []*Medium { return media }
+
+// FindStock returns the stock with an id, or an error that lists the ids there are.
+func FindStock(id string) (*Stock, error) {
+	var ids []string
+	for _, s := range Stocks() {
+		if s.ID == id {
+			return s, nil
+		}
+		ids = append(ids, s.ID)
+	}
+	return nil, fmt.Errorf("unknown stock %q; there are %s", id, strings.Join(ids, ", "))
+}
+
+// FindMedium returns the medium with an id, or an error that lists the ids there are.
+func FindMedium(id string) (*Medium, error) {
+	var ids []string
+	for _, m := range media {
+		if m.ID == id {
+			return m, nil
+		}
+		ids = append(ids, m.ID)
+	}
+	return nil, fmt.Errorf("unknown print medium %q; there are %s", id, strings.Join(ids, ", "))
+}
