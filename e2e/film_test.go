@@ -127,7 +127,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	}
 
 	t.Log("the sensitometer: curves, figures, a second stock, a colour of the picture")
-	p.MustElementR("button", "^Sensitometer$").MustClick()
+	p.MustElement("[aria-label=Sensitometer]").MustClick()
 	until(t, "the curves are drawn", func() bool {
 		return p.MustElement("[data-testid=curves]").MustEval("() => this.complete && this.naturalWidth").Int() == 960
 	})

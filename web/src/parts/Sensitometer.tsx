@@ -31,7 +31,13 @@ export function Sensitometer() {
       about="What the film of this shot does to light. The grey at the foot of the curves is the light of this frame."
       open={open}
       onOpen={openSensitometer}
-      trigger={<Button title="Curves, figures and spectra of the film">Sensitometer</Button>}
+      trigger={
+        <Button aria-label="Sensitometer" title="Sensitometer: curves, figures and spectra of the film" className="px-1">
+          <svg viewBox="0 0 16 14" width="16" height="14" fill="none" stroke="currentColor" aria-hidden>
+            <path d="M1.5 1v11.5H15M3 10.5c5 0 5-7.5 11-7.5" />
+          </svg>
+        </Button>
+      }
       head={
         <>
           <span className="text-dim">compared with</span>
