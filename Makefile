@@ -14,7 +14,7 @@ FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test bench soak lint build generate media ffmpeg chromium opencolorio clean
+.PHONY: demo test pictures bench soak lint build generate media ffmpeg chromium opencolorio clean
 
 # A first start fetches and compiles side by side.
 demo:
@@ -60,6 +60,10 @@ bench: ffmpeg chromium build
 # A client that drags, seeks and switches at random, for half an hour.
 soak: ffmpeg build
 	VELOURS_SOAK=30m go test ./server -count=1 -run 'TestRandomHands$$' -v -timeout 45m
+
+# Every picture of the list in studio/testdata, to the bit: minutes of work, of which `make test` does a part.
+pictures: ffmpeg
+	VELOURS_PICTURES=all go test ./studio -count=1 -run "TestPicturesKeepTheirBits$$" -v -timeout 30m
 
 # Remakes the demo reel from its scenes: an hour or two on two cores.
 media: ffmpeg

@@ -2,6 +2,7 @@ package media
 
 import (
 	"bytes"
+	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
@@ -19,6 +20,8 @@ type encoder struct {
 	cmd     *exec.Cmd
 	pipe    io.WriteCloser
 	problem bytes.Buffer
+	ended   bool
+	stopped func() error // why it was to stop, nil while it may go on
 	part    string
 	path    string
 	in      raw
@@ -103,7 +106,7 @@ func (c *Codec) spend(path string, megabits float64, short bool) ([]string, erro
 var muxers = map[string]string{".mov": "mov", ".mp4": "mp4", ".mkv": "matroska"}
 
 // startEncoder starts ffmpeg for pictures of a size.
-func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
+func startEncoder(ctx context.Context, path string, w, h int, opt Options) (*encoder, error) {
 	c, err := codecOf(path, opt)
 	if err != nil {
 		return nil, err
@@ -133,18 +136,16 @@ func startEncoder(path string, w, h int, opt Options) (*encoder, error) {
 	}
 	args = append(args, "-f", muxers[extension(path)])
 	args = append(args, "-fflags", "+bitexact", "-flags:v", "+bitexact", "file:"+e.part)
-	e.cmd = exec.Command("ffmpeg", args...)
-	e.cmd.Stderr = &e.problem
+	e.cmd = tool(ctx, "ffmpeg", args...)
+	e.stopped = ctx.Err
+	e.cmd.Stderr = &capped{to: &e.problem}
 	in, err := e.cmd.StdinPipe()
 	if err != nil {
 		return nil, fmt.Errorf("starting the encoder: %w", err)
 	}
 	e.pipe = in
 	if err := e.cmd.Start(); err != nil {
-		if errors.Is(err, exec.ErrNotFound) {
-			return nil, errors.New("ffmpeg is not installed; install Debian's ffmpeg package")
-		}
-		return nil, fmt.Errorf("starting the encoder: %w", err)
+		return nil, started(err, "encoder")
 	}
 	return e, nil
 }
@@ -159,25 +160,45 @@ func (e *encoder) write(f *frame.Frame) error {
 		data = e.buf
 	}
 	if _, err := e.pipe.Write(data); err != nil {
-		e.cmd.Wait()
-		line, _, _ := strings.Cut(strings.TrimSpace(e.problem.String()), "\n")
-		return &FileError{e.path, "the encoder stopped (" + line + ")", "check the space on the disk"}
+		e.wait()
+		return e.failed("the encoder stopped")
 	}
 	return nil
 }
 
 func (e *encoder) close() error {
 	e.pipe.Close()
-	if err := e.cmd.Wait(); err != nil {
-		line, _, _ := strings.Cut(strings.TrimSpace(e.problem.String()), "\n")
-		return &FileError{e.path, "the encoder failed (" + line + ")", "check the space on the disk"}
+	if err := e.wait(); err != nil {
+		return e.failed("the encoder failed")
 	}
 	return nil
 }
 
+// failed words why the encoder ended, by what it said.
+func (e *encoder) failed(what string) error {
+	if err := e.stopped(); err != nil {
+		return err
+	}
+	line, _, _ := strings.Cut(strings.TrimSpace(e.problem.String()), "\n")
+	if p := diskProblem(e.path, errors.New(e.problem.String())); !strings.HasPrefix(p.Remedy, "check") {
+		return p
+	}
+	return &FileError{e.path, what + " (" + line + ")", "check the space on the disk, and that memory is left"}
+}
+
+func (e *encoder) wait() error {
+	if e.ended {
+		return nil
+	}
+	e.ended = true
+	return e.cmd.Wait()
+}
+
 func (e *encoder) kill() {
-	e.cmd.Process.Kill()
-	e.cmd.Wait()
+	if !e.ended {
+		e.cmd.Process.Kill()
+		e.wait()
+	}
 }
 
 // Legal422 appends code values as planar 10-bit 4:2:2, BT.709, legal range.

@@ -5,12 +5,15 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 )
 
 // Info is what a file or sequence says of itself.
@@ -41,6 +44,9 @@ type Info struct {
 	// Gaps are the frames that a sequence lacks, and Start the number of its first file.
 	Gaps  []Gap `json:"gaps"`
 	Start int   `json:"start"`
+
+	container string // as ffmpeg is told to read it; empty for stills that Go reads
+	index     *index
 }
 
 // Shape is the size of the picture in square pixels.
@@ -85,6 +91,8 @@ func Probe(ctx context.Context, path string) (*Info, error) {
 		return nil, &FileError{path, "cannot be looked at: " + cause(err), ""}
 	case st.IsDir():
 		return nil, &FileError{path, "is a folder", "name a file, or a sequence with a counter such as name.%06d.exr"}
+	case !st.Mode().IsRegular():
+		return nil, &FileError{path, "is no plain file", "name a picture or a movie"}
 	case st.Size() == 0:
 		return nil, &FileError{path, "is empty", "copy it again from its source"}
 	}
@@ -101,10 +109,10 @@ func ratio(s, sep string) float64 {
 	a, b, _ := strings.Cut(s, sep)
 	x, _ := strconv.ParseFloat(a, 64)
 	y, _ := strconv.ParseFloat(b, 64)
-	if y <= 0 {
-		return 0
+	if v := x / y; y > 0 && v > 0 && v < 1e9 {
+		return v
 	}
-	return x / y
+	return 0
 }
 
 func cause(err error) string {
@@ -116,20 +124,45 @@ func cause(err error) string {
 }
 
 func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
-	cmd := exec.CommandContext(ctx, "ffprobe", "-v", "error", "-select_streams", "v:0", "-count_packets",
-		"-show_entries", "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,nb_read_packets,bits_per_raw_sample:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation", "-of", "json", "file:"+path)
-	var out, problem bytes.Buffer
-	cmd.Stdout, cmd.Stderr = &out, &problem
+	form, err := containerOf(path)
+	if err != nil {
+		return nil, err
+	}
+	ctx, cancel := context.WithTimeoutCause(ctx, probeTime, &FileError{path, fmt.Sprintf("could not be looked over within %v", probeTime), "check the disk that it lies on"})
+	defer cancel()
+	args := []string{"-v", "error", "-select_streams", "v:0", "-show_entries",
+		"packet=pts,flags:stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,time_base:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation", "-of", "json=c=1"}
+	cmd := tool(ctx, "ffprobe", append(args, input(path, form)...)...)
+	var out bytes.Buffer
+	cmd.Stdout = &out
 	if err := cmd.Run(); err != nil {
 		if errors.Is(err, exec.ErrNotFound) {
-			return nil, errors.New("ffprobe is not installed; install Debian's ffmpeg package")
+			return nil, ErrNoFFmpeg
 		}
 		if ctx.Err() != nil {
-			return nil, ctx.Err()
+			return nil, context.Cause(ctx)
 		}
 		return nil, &FileError{path, "is not a picture or movie that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
 	}
+	in, err := parseProbe(path, out.Bytes())
+	if err != nil {
+		return nil, err
+	}
+	in.container = form
+	if c, ok := exrChromaticities(path); ok && form == "exr_pipe" {
+		in.Chromaticities = &c
+	}
+	return in, nil
+}
+
+// probeTime is how long a file may take to be looked over: all of a movie is read for it.
+const probeTime = 15 * time.Minute
+
+// parseProbe reads what ffprobe says of a file.
+func parseProbe(path string, data []byte) (*Info, error) {
 	var r struct {
+		Packets []packet
+
 		Streams []struct {
 			Codec    string `json:"codec_name"`
 			W        int    `json:"width"`
@@ -139,7 +172,7 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 			Matrix   string `json:"color_space"`
 			Transfer string `json:"color_transfer"`
 			Rate     string `json:"r_frame_rate"`
-			Packets  string `json:"nb_read_packets"`
+			Unit     string `json:"time_base"`
 
 			Primaries string `json:"color_primaries"`
 			Aspect    string `json:"sample_aspect_ratio"`
@@ -148,12 +181,16 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 		}
 		Format struct{ Tags tags }
 	}
-	if err := json.Unmarshal(out.Bytes(), &r); err != nil || len(r.Streams) == 0 || r.Streams[0].W == 0 {
+	if err := json.Unmarshal(data, &r); err != nil || len(r.Streams) == 0 || r.Streams[0].W == 0 {
 		return nil, &FileError{path, "holds no picture that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
 	}
 	s := r.Streams[0]
 	in := &Info{Path: path, Kind: "movie", Codec: s.Codec, W: s.W, H: s.H, Format: s.Format, RateText: s.Rate, Matrix: s.Matrix, Transfer: s.Transfer, Full: s.Range == "pc"}
-	in.Frames, _ = strconv.Atoi(s.Packets)
+	list := slices.DeleteFunc(r.Packets, func(p packet) bool { return strings.HasPrefix(strings.TrimLeft(p.Flags, "K_"), "D") })
+	in.Frames, in.index = len(list), newIndex(list, ratio(s.Unit, "/"))
+	if err := checkArea(path, in.W, in.H); err != nil {
+		return nil, err
+	}
 	in.Rate, in.Aspect = ratio(s.Rate, "/"), ratio(s.Aspect, ":")
 	if in.Aspect < 0.1 || in.Aspect > 10 {
 		in.Aspect = 1
@@ -173,10 +210,18 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 		}
 	}
 	if ext := strings.ToLower(filepath.Ext(path)); ext == ".exr" || ext == ".dpx" {
-		in.Kind, in.Frames, in.Rate, in.RateText = "still", 1, 0, ""
-		if c, ok := exrChromaticities(path); ok {
-			in.Chromaticities = &c
+		in.Kind, in.Frames, in.Rate, in.RateText, in.index = "still", 1, 0, "", nil
+	}
+	if in.Kind == "movie" && in.Rate == 0 {
+		in.Rate, in.RateText = 24, "24/1"
+	}
+	if w, h := in.Shape(); w != in.W {
+		if err := checkArea(path, w, h); err != nil {
+			return nil, err
 		}
+	}
+	if in.Frames > maxFrames {
+		return nil, &FileError{path, fmt.Sprintf("says it holds %d frames", in.Frames), "cut it into shorter files"}
 	}
 	if in.Frames == 0 {
 		return nil, &FileError{path, "holds no frames", "copy it again: it may be cut short"}

@@ -1,35 +1,46 @@
 package media
 
 import (
-	"bufio"
-	"bytes"
 	"container/list"
 	"context"
-	"errors"
 	"fmt"
-	"io"
 	"os"
-	"os/exec"
-	"strings"
 	"sync"
 
+	"velours/core/fault"
 	"velours/core/frame"
 )
 
-// Reader gives frames of one shot. It is safe for concurrent use.
+// Reader gives frames of one shot. It is safe for concurrent use. Whoever waits for a frame can leave at any moment,
+// by the context; what is being decoded then goes on until the frame is there, for the next who asks, or until nobody
+// has come for it.
 type Reader struct {
 	Info   *Info
 	key    string
 	layout layout
 	seq    *sequence
 
-	mu     sync.Mutex
-	last   int  // the frame that was asked for last
-	ahead  bool // somebody is reading ahead
-	closed bool
-	cache  map[int]*list.Element
-	recent *list.List
-	pipe   *pipe
+	turn chan struct{} // holds a token while somebody drives the decoder
+
+	mu      sync.Mutex // of what follows; never held while a disk or a decoder is waited for
+	closed  bool
+	decoder *decoder // driven by whoever holds the token
+	driving *call    // for which it is
+	last    int      // the frame that was asked for last
+	ahead   bool     // frames are being read ahead
+	cache   map[int]*list.Element
+	recent  *list.List
+	calls   map[int]*call
+}
+
+// call is a frame that is being read, for all who want it.
+type call struct {
+	done    chan struct{}
+	leave   context.CancelFunc // when nobody wants it
+	waiting int
+	shared  bool // more than one waited
+	got     any  // undecoded bytes, or a still's *frame.Frame
+	err     error
 }
 
 type cached struct {
@@ -46,7 +57,7 @@ func Open(ctx context.Context, path string) (*Reader, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Reader{Info: in, layout: layoutOf(in), cache: map[int]*list.Element{}, recent: list.New()}
+	r := &Reader{Info: in, layout: layoutOf(in), turn: make(chan struct{}, 1), cache: map[int]*list.Element{}, recent: list.New(), calls: map[int]*call{}}
 	first := path
 	if in.Kind == "sequence" {
 		s, err := findSequence(path)
@@ -70,193 +81,20 @@ func (r *Reader) Key() string { return r.key }
 // Integral tells whether the file holds whole numbers, not floats.
 func (r *Reader) Integral() bool { return r.Info.Codec != "exr" && r.Info.Depth <= 16 }
 
-// Close stops the decoder, if one is warm.
+// Close stops the decoder, unless somebody is waiting for it: that frame is still read. A closed reader goes on to give
+// frames, but keeps no decoder warm.
 func (r *Reader) Close() {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	r.closed = true
-	r.stop()
-}
-
-// readAhead is how many frames are decoded before they are asked for, once frames are taken in order.
-const readAhead = 4
-
-// goOn decodes the next frames while nobody asks for others. It lets go between them, so that whoever
-// asks waits for one frame at most.
-func (r *Reader) goOn(path string, from int) {
-	for n := from; n < min(from+readAhead, r.Info.Frames); n++ {
-		r.mu.Lock()
-		if r.closed || r.last != from-1 || r.pipe == nil || r.pipe.next > n {
-			r.ahead = false
-			r.mu.Unlock()
-			return
-		}
-		_, err := r.bytes(context.Background(), path, n)
-		if err != nil { // it is told when somebody asks for that frame
-			r.ahead = false
-			r.mu.Unlock()
-			return
-		}
-		r.mu.Unlock()
+	switch d := r.decoder; {
+	case d == nil:
+	case r.driving == nil:
+		r.decoder = nil
+		go d.stop()
+	case r.driving.waiting == 0:
+		d.end()
 	}
-	r.mu.Lock()
-	r.ahead = false
-	r.mu.Unlock()
-}
-
-// Frame returns frame n, counted from 0.
-func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
-	if n < 0 || n >= r.Info.Frames {
-		return nil, &FileError{r.Info.Path, fmt.Sprintf("has no frame %d", n), fmt.Sprintf("its frames go from 0 to %d", r.Info.Frames-1)}
-	}
-	path := r.Info.Path
-	if r.seq != nil {
-		path = r.seq.file(n)
-		if _, err := os.Stat(path); err != nil && r.seq.missing(n) { // unless it was copied since
-			return nil, &FileError{path, "is missing: there is a gap in the sequence", "copy it beside the others, or go around it with in and out"}
-		}
-	}
-	if isStill(path) {
-		f, err := readStill(path)
-		if err == nil && (f.W != r.Info.W || f.H != r.Info.H) {
-			return nil, &FileError{path, fmt.Sprintf("is %d×%d in a sequence of %d×%d", f.W, f.H, r.Info.W, r.Info.H), "render it again at the sequence's size"}
-		}
-		return f, err
-	}
-	r.mu.Lock()
-	data, err := r.bytes(ctx, path, n)
-	inOrder := n == r.last+1 && !r.closed
-	r.last = n
-	if err == nil && inOrder && !r.ahead && r.Info.Kind == "movie" && r.cache[n+1] == nil {
-		r.ahead = true
-		go r.goOn(path, n+1)
-	}
-	if r.closed { // somebody still had it; no decoder stays warm
-		r.stop()
-	}
-	r.mu.Unlock()
-	if err != nil {
-		return nil, err
-	}
-	return r.layout.decode(data), nil
-}
-
-func (r *Reader) bytes(ctx context.Context, path string, n int) ([]byte, error) {
-	if e := r.cache[n]; e != nil {
-		r.recent.MoveToFront(e)
-		return e.Value.(*cached).data, nil
-	}
-	if r.Info.Kind != "movie" {
-		p, err := r.start(path, 0)
-		if err != nil {
-			return nil, err
-		}
-		defer p.stop()
-		data, err := p.read(r.layout.bytes())
-		if err != nil {
-			return nil, &FileError{path, "cannot be decoded" + p.complaint(), "check that it is what its name says, or copy it again"}
-		}
-		r.keep(n, data)
-		return data, nil
-	}
-	if r.pipe == nil || n < r.pipe.next || n > r.pipe.next+32 {
-		r.stop()
-		p, err := r.start(path, n)
-		if err != nil {
-			return nil, err
-		}
-		r.pipe = p
-	}
-	for {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		at := r.pipe.next
-		data, err := r.pipe.read(r.layout.bytes())
-		if err != nil {
-			what := fmt.Sprintf("frame %d cannot be decoded%s", at, r.pipe.complaint())
-			r.stop()
-			return nil, &FileError{path, what, "the file may be cut short: copy it again"}
-		}
-		r.pipe.next++
-		r.keep(at, data)
-		if at == n {
-			return data, nil
-		}
-	}
-}
-
-func (r *Reader) keep(n int, data []byte) {
-	r.cache[n] = r.recent.PushFront(&cached{n, data})
-	for len(r.cache)*len(data) > CacheBytes && len(r.cache) > 1 {
-		e := r.recent.Back()
-		r.recent.Remove(e)
-		delete(r.cache, e.Value.(*cached).n)
-	}
-}
-
-func (r *Reader) stop() {
-	if r.pipe != nil {
-		r.pipe.stop()
-		r.pipe = nil
-	}
-}
-
-// pipe is a running decoder.
-type pipe struct {
-	cmd     *exec.Cmd
-	out     *bufio.Reader
-	next    int
-	problem *bytes.Buffer
-}
-
-// start runs a decoder whose first frame is frame from, counted by decoding from the beginning, so
-// that it is that frame whatever the file's index claims.
-func (r *Reader) start(path string, from int) (*pipe, error) {
-	args := []string{"-v", "error", "-nostdin", "-xerror", "-i", "file:" + path, "-map", "0:v:0", "-fps_mode", "passthrough"}
-	if from > 0 {
-		args = append(args, "-vf", fmt.Sprintf("select=gte(n\\,%d)", from))
-	}
-	args = append(args, "-f", "rawvideo", "-pix_fmt", r.layout.name, "pipe:1")
-	cmd := exec.Command("ffmpeg", args...)
-	p := &pipe{cmd: cmd, next: from, problem: &bytes.Buffer{}}
-	cmd.Stderr = p.problem
-	out, err := cmd.StdoutPipe()
-	if err != nil {
-		return nil, fmt.Errorf("starting the decoder: %w", err)
-	}
-	if err := cmd.Start(); err != nil {
-		if errors.Is(err, exec.ErrNotFound) {
-			return nil, errors.New("ffmpeg is not installed; install Debian's ffmpeg package")
-		}
-		return nil, fmt.Errorf("starting the decoder: %w", err)
-	}
-	p.out = bufio.NewReaderSize(out, 1<<20)
-	return p, nil
-}
-
-func (p *pipe) read(n int) ([]byte, error) {
-	data := make([]byte, n)
-	_, err := io.ReadFull(p.out, data)
-	return data, err
-}
-
-func (p *pipe) stop() {
-	p.cmd.Process.Kill()
-	p.cmd.Wait()
-}
-
-// complaint is the decoder's first line of complaint, in brackets. It ends the decoder.
-func (p *pipe) complaint() string {
-	p.stop()
-	line, _, _ := strings.Cut(strings.TrimSpace(p.problem.String()), "\n")
-	if line == "" {
-		return ""
-	}
-	if _, after, ok := strings.Cut(line, "] "); ok {
-		line = after
-	}
-	return " (" + line + ")"
 }
 
 // Stale tells whether the file has changed since the reader was opened.
@@ -267,4 +105,280 @@ func (r *Reader) Stale() bool {
 	}
 	st, err := os.Stat(first)
 	return err != nil || r.key != fmt.Sprintf("%s %d %d", r.Info.Path, st.Size(), st.ModTime().UnixNano())
+}
+
+// Frame returns frame n, counted from 0. It leaves with the context's error as soon as ctx is done.
+func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
+	if n < 0 || n >= r.Info.Frames {
+		return nil, &FileError{r.Info.Path, fmt.Sprintf("has no frame %d", n), fmt.Sprintf("its frames go from 0 to %d", r.Info.Frames-1)}
+	}
+	got, err := r.wait(ctx, n)
+	if err != nil {
+		return nil, err
+	}
+	if f, ok := got.(*frame.Frame); ok {
+		return f, nil
+	}
+	return r.layout.decode(got.([]byte)), nil
+}
+
+// wait waits for what frame n is read as: undecoded bytes, or a still of its own.
+func (r *Reader) wait(ctx context.Context, n int) (any, error) {
+	r.mu.Lock()
+	inOrder := n == r.last+1 && !r.closed && r.Info.Kind == "movie"
+	r.last = n
+	if e := r.cache[n]; e != nil {
+		r.recent.MoveToFront(e)
+		r.mu.Unlock()
+		r.readAhead(inOrder, n+1)
+		return e.Value.(*cached).data, nil
+	}
+	c := r.calls[n]
+	if c == nil {
+		c = r.call(n)
+	}
+	c.waiting++
+	r.mu.Unlock()
+	select {
+	case <-c.done:
+	case <-ctx.Done():
+	}
+	r.mu.Lock()
+	c.waiting--
+	if c.waiting == 0 {
+		c.leave()
+		if r.calls[n] == c { // who comes now begins anew
+			delete(r.calls, n)
+		}
+		if r.closed && r.driving == c && r.decoder != nil {
+			r.decoder.end()
+		}
+	}
+	others := c.waiting > 0 || c.shared
+	c.shared = others
+	r.mu.Unlock()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	if c.err != nil {
+		return nil, c.err
+	}
+	r.readAhead(inOrder, n+1)
+	if f, ok := c.got.(*frame.Frame); ok && others { // each has a picture of its own
+		return f.Clone(), nil
+	}
+	return c.got, nil
+}
+
+// call begins to read a frame. r.mu is held.
+func (r *Reader) call(n int) *call {
+	ctx, leave := context.WithCancel(context.Background())
+	c := &call{done: make(chan struct{}), leave: leave}
+	r.calls[n] = c
+	go func() {
+		var got any
+		err := fault.Do(func() (err error) {
+			got, err = r.read(ctx, c, n)
+			return err
+		})
+		fault.Log("reading a frame", err, "file", r.Info.Path, "frame", n)
+		r.mu.Lock()
+		c.got, c.err = got, err
+		if r.calls[n] == c {
+			delete(r.calls, n)
+		}
+		r.mu.Unlock()
+		close(c.done)
+		leave()
+	}()
+	return c
+}
+
+// read reads frame n, unless ctx is done before its turn comes.
+func (r *Reader) read(ctx context.Context, c *call, n int) (any, error) {
+	path := r.Info.Path
+	if r.seq != nil {
+		path = r.seq.file(n)
+		if _, err := os.Stat(path); err != nil && r.seq.missing(n) { // unless it was copied since
+			return nil, &FileError{path, "is missing: there is a gap in the sequence", "copy it beside the others, or go around it with in and out"}
+		}
+	}
+	if err := regular(path); err != nil {
+		return nil, err
+	}
+	if isStill(path) {
+		f, err := readStill(path)
+		if err == nil && (f.W != r.Info.W || f.H != r.Info.H) {
+			return nil, &FileError{path, fmt.Sprintf("is %d×%d in a sequence of %d×%d", f.W, f.H, r.Info.W, r.Info.H), "render it again at the sequence's size"}
+		}
+		if err != nil { // never an interface that holds a nil picture
+			return nil, err
+		}
+		return f, nil
+	}
+	select {
+	case r.turn <- struct{}{}:
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	defer func() { <-r.turn }()
+	if r.Info.Kind != "movie" {
+		return r.readOne(c, path, n)
+	}
+	return r.readMovie(ctx, c, path, n)
+}
+
+// readOne decodes the one frame of a file.
+func (r *Reader) readOne(c *call, path string, n int) ([]byte, error) {
+	if kind, err := containerOf(path); err != nil {
+		return nil, err
+	} else if kind != r.Info.container {
+		return nil, &FileError{path, "is another kind of file than the others of its sequence", "render it again"}
+	}
+	d, err := r.start(path, 0)
+	if err != nil {
+		return nil, err
+	}
+	r.drive(d, c)
+	defer r.drop()
+	data, err := d.read(r.layout.bytes())
+	if err != nil {
+		return nil, &FileError{path, "cannot be decoded" + d.complaint(), "check that it is what its name says, or copy it again"}
+	}
+	r.keep(n, data)
+	return data, nil
+}
+
+// readMovie reads on to frame n with the decoder that is warm, or with a new one where that one is too far. It stops
+// between two frames when ctx is done, which leaves the decoder where it is.
+func (r *Reader) readMovie(ctx context.Context, c *call, path string, n int) ([]byte, error) {
+	d := r.drive(nil, c)
+	defer r.rest()
+	if data := r.cachedBytes(n); data != nil { // somebody has read it meanwhile
+		return data, nil
+	}
+	if d == nil || n < d.next || n > d.next+32 {
+		if d != nil {
+			r.drop()
+		}
+		var err error
+		if d, err = r.start(path, n); err != nil {
+			return nil, err
+		}
+		r.drive(d, c)
+	}
+	for {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		at := d.next
+		data, err := d.read(r.layout.bytes())
+		if err != nil {
+			what := fmt.Sprintf("frame %d cannot be decoded%s", at, d.complaint())
+			r.drop()
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
+			return nil, &FileError{path, what, "the file may be cut short: copy it again"}
+		}
+		r.mu.Lock()
+		d.next++
+		r.mu.Unlock()
+		r.keep(at, data)
+		if at == n {
+			return data, nil
+		}
+	}
+}
+
+// drive notes which decoder is driven, and for whom, and returns it; with nil it is the one there is.
+func (r *Reader) drive(d *decoder, c *call) *decoder {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if d != nil {
+		r.decoder = d
+	}
+	r.driving = c
+	return r.decoder
+}
+
+// rest leaves the decoder warm for who comes next, but for a reader that is closed.
+func (r *Reader) rest() {
+	r.mu.Lock()
+	r.driving = nil
+	closed := r.closed
+	r.mu.Unlock()
+	if closed {
+		r.drop()
+	}
+}
+
+// drop ends the decoder, if there is one.
+func (r *Reader) drop() {
+	r.mu.Lock()
+	d := r.decoder
+	r.decoder = nil
+	r.mu.Unlock()
+	if d != nil {
+		d.stop()
+	}
+}
+
+func (r *Reader) cachedBytes(n int) []byte {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if e := r.cache[n]; e != nil {
+		return e.Value.(*cached).data
+	}
+	return nil
+}
+
+func (r *Reader) keep(n int, data []byte) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.cache[n] != nil {
+		return
+	}
+	r.cache[n] = r.recent.PushFront(&cached{n, data})
+	for len(r.cache)*len(data) > CacheBytes && len(r.cache) > 1 {
+		e := r.recent.Back()
+		r.recent.Remove(e)
+		delete(r.cache, e.Value.(*cached).n)
+	}
+}
+
+// framesAhead is how many frames are decoded before they are asked for, once frames are taken in order.
+const framesAhead = 4
+
+// readAhead decodes the next frames while nobody asks for others, where frames are taken in order. It lets go between
+// them, so that whoever asks waits for one frame at most.
+func (r *Reader) readAhead(inOrder bool, from int) {
+	if !inOrder || from >= r.Info.Frames {
+		return
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.ahead || r.closed || r.cache[from] != nil || r.decoder == nil {
+		return
+	}
+	r.ahead = true
+	go func() {
+		for n := from; n < min(from+framesAhead, r.Info.Frames); n++ {
+			r.mu.Lock()
+			if r.closed || r.last != from-1 || r.decoder == nil || r.decoder.next > n {
+				r.ahead = false
+				r.mu.Unlock()
+				return
+			}
+			c := r.calls[n]
+			if c == nil {
+				c = r.call(n)
+			}
+			r.mu.Unlock()
+			<-c.done // its error is told when somebody asks for that frame
+		}
+		r.mu.Lock()
+		r.ahead = false
+		r.mu.Unlock()
+	}()
 }

@@ -32,10 +32,22 @@ func isStill(path string) bool {
 	return false
 }
 
+func notReadable(path string, err error) error {
+	return &FileError{path, "cannot be read as " + strings.TrimPrefix(extension(path), ".") + " (" + err.Error() + ")", "check that it is what its name says, or copy it again"}
+}
+
+// decodeStill reads a picture whose size has been found to be within the limit.
 func decodeStill(path string) (image.Image, error) {
-	f, err := os.Open(path)
+	w, h, err := stillSize(path)
 	if err != nil {
-		return nil, &FileError{path, "cannot be opened: " + cause(err), ""}
+		return nil, err
+	}
+	if err := checkArea(path, w, h); err != nil {
+		return nil, err
+	}
+	f, err := openStill(path)
+	if err != nil {
+		return nil, err
 	}
 	defer f.Close()
 	var im image.Image
@@ -48,7 +60,7 @@ func decodeStill(path string) (image.Image, error) {
 		im, err = tiff.Decode(f)
 	}
 	if err != nil {
-		return nil, &FileError{path, "cannot be read as " + strings.TrimPrefix(extension(path), ".") + " (" + err.Error() + ")", "check that it is what its name says, or copy it again"}
+		return nil, notReadable(path, err)
 	}
 	return im, nil
 }
@@ -58,9 +70,12 @@ func floatTIFF(path string, headOnly bool) (f *frame.Frame, ok bool, err error) 
 	if ext := extension(path); ext != ".tif" && ext != ".tiff" {
 		return nil, false, nil
 	}
+	if st, err := os.Stat(path); err != nil || st.Size() > 2*bytesPerPixel*Limit() {
+		return nil, false, nil // the other reader names the cause
+	}
 	data, err := os.ReadFile(path)
 	if err != nil {
-		return nil, false, nil // the other reader names the cause
+		return nil, false, nil // as above
 	}
 	f, err = readFloatTIFF(data, headOnly)
 	if errors.Is(err, errNoFloat) {

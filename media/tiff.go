@@ -92,9 +92,6 @@ func writeFloatTIFF(w io.Writer, f *frame.Frame) error {
 // errNoFloat says that a TIFF holds no 32-bit floats, so that another reader may try.
 var errNoFloat = errors.New("holds no floats")
 
-// maxPixels bounds a picture: 32768 on either side.
-const maxPixels = 32768
-
 // readFloatTIFF reads a TIFF of 32-bit floats in strips, three or four samples a pixel, uncompressed.
 // With headOnly it answers with an empty frame of the size.
 func readFloatTIFF(data []byte, headOnly bool) (*frame.Frame, error) {
@@ -151,8 +148,8 @@ func readFloatTIFF(data []byte, headOnly bool) (*frame.Frame, error) {
 		return nil, errNoFloat
 	}
 	switch {
-	case w < 1 || h < 1 || w > maxPixels || h > maxPixels:
-		return nil, fmt.Errorf("its size is %d×%d", w, h)
+	case w < 1 || h < 1 || int64(w)*int64(h) > Limit():
+		return nil, fmt.Errorf("its size is %d×%d, and %d million pixels are the most", w, h, Limit()/1e6)
 	case n != 3 && n != 4 || one(tagPlanar, 1) != 1:
 		return nil, errors.New("has other planes than red, green, blue and perhaps alpha in turn")
 	case one(tagCompression, 1) != 1:

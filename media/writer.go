@@ -50,7 +50,8 @@ type Writer struct {
 	n       int
 	first   int
 	movie   *encoder
-	written []string
+	whole   [][2]string // parts that are whole, and the names they will have
+	named   int         // how many of them have
 }
 
 // Create checks that path can be written in the format of its name and prepares to. first is the
@@ -90,7 +91,7 @@ func Create(path string, first int, opt Options) (*Writer, error) {
 	}
 	probe, err := os.CreateTemp(dir, ".velours-*.velours-part")
 	if err != nil {
-		return nil, &FileError{path, "cannot be written: " + cause(err), "check the folder's permissions and space"}
+		return nil, diskProblem(path, err)
 	}
 	probe.Close()
 	os.Remove(probe.Name())
@@ -142,7 +143,7 @@ func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 	defer func() { w.n++ }()
 	if w.isMovie() {
 		if w.movie == nil {
-			e, err := startEncoder(w.path, f.W, f.H, w.opt)
+			e, err := startEncoder(ctx, w.path, f.W, f.H, w.opt)
 			if err != nil {
 				return err
 			}
@@ -160,20 +161,22 @@ func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 	if w.opt.Range == "legal" {
 		f = toLegal(f)
 	}
-	err := w.still(ctx, part, extension(path), f)
-	if err == nil {
-		err = os.Rename(part, path)
-	}
-	if err != nil {
+	if err := w.still(ctx, part, extension(path), f); err != nil {
 		os.Remove(part)
-		return &FileError{path, "cannot be written: " + cause(err), "check the folder's permissions and space"}
+		if ctx.Err() != nil || errors.Is(err, ErrNoFFmpeg) {
+			return err
+		}
+		return diskProblem(path, err)
 	}
-	w.written = append(w.written, path)
-	return nil
+	w.whole = append(w.whole, [2]string{part, path})
+	if w.pattern { // of a sequence, all together
+		return nil
+	}
+	return w.name()
 }
 
 func partName(path string) string {
-	return filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+".velours-part")
+	return filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+partEnding)
 }
 
 func (w *Writer) still(ctx context.Context, part, ext string, f *frame.Frame) error {
@@ -217,12 +220,15 @@ func (w *Writer) ffmpegStill(ctx context.Context, part, ext string, f *frame.Fra
 		args = append(args, "-f", "image2", "-update", "1", "file:"+part)
 		data = intPlanes(f, depth)
 	}
-	cmd := exec.CommandContext(ctx, "ffmpeg", args...)
+	cmd := tool(ctx, "ffmpeg", args...)
 	var problem bytes.Buffer
 	cmd.Stdin, cmd.Stderr = bytes.NewReader(data), &problem
 	if err := cmd.Run(); err != nil {
 		if ctx.Err() != nil {
 			return ctx.Err()
+		}
+		if errors.Is(err, exec.ErrNotFound) {
+			return ErrNoFFmpeg
 		}
 		line, _, _ := strings.Cut(problem.String(), "\n")
 		return fmt.Errorf("%w (%s)", err, line)
@@ -288,16 +294,36 @@ func intPlanes(f *frame.Frame, depth int) []byte {
 	return out
 }
 
-// Close finishes the delivery: a movie gets its name only now.
+// Close finishes the delivery: only now does a movie get its name, and the pictures of a sequence get theirs, all together.
+// The context of the first Write holds for it. Whoever is told an error calls Abort.
 func (w *Writer) Close() error {
-	if w.movie == nil {
+	if w.movie != nil {
+		if err := w.movie.close(); err != nil {
+			return err
+		}
+		w.whole = append(w.whole, [2]string{w.movie.part, w.path})
+	}
+	return w.name()
+}
+
+// name gives what is whole its names, once it is on the disk, so that it survives a power cut whole or not at all.
+func (w *Writer) name() error {
+	list := w.whole[w.named:]
+	if len(list) == 0 {
 		return nil
 	}
-	if err := w.movie.close(); err != nil {
-		os.Remove(w.movie.part)
-		return err
+	for _, f := range list {
+		if err := syncFile(f[0]); err != nil {
+			return diskProblem(f[1], err)
+		}
 	}
-	return os.Rename(w.movie.part, w.path)
+	for _, f := range list {
+		if err := os.Rename(f[0], f[1]); err != nil {
+			return diskProblem(f[1], err)
+		}
+		w.named++
+	}
+	return syncFile(filepath.Dir(w.path))
 }
 
 // Abort leaves nothing of the delivery behind.
@@ -306,7 +332,10 @@ func (w *Writer) Abort() {
 		w.movie.kill()
 		os.Remove(w.movie.part)
 	}
-	for _, p := range w.written {
-		os.Remove(p)
+	for i, f := range w.whole {
+		os.Remove(f[0])
+		if i < w.named {
+			os.Remove(f[1])
+		}
 	}
 }

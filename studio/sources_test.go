@@ -2,6 +2,7 @@ package studio
 
 import (
 	"bytes"
+	"errors"
 	"os"
 	"path/filepath"
 	"strings"
@@ -28,7 +29,7 @@ func still(t *testing.T, name string, n int) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := w.Write(ctx, f); err != nil {
+	if err := errors.Join(w.Write(ctx, f), w.Close()); err != nil {
 		t.Fatal(err)
 	}
 }

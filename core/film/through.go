@@ -48,7 +48,10 @@ func (t *Through) Rows(r, g, b, scratch []float32) {
 	t.Table.Rows(r, g, b)
 	for _, row := range [][]float32{r, g, b} {
 		for i, v := range row {
-			row[i] = min(max(v, 0), 1)
+			if !(v > 0) { // what is no number too
+				v = 0
+			}
+			row[i] = min(v, 1)
 		}
 	}
 }

@@ -7,6 +7,8 @@ import (
 	"runtime"
 	"sync/atomic"
 	"testing"
+
+	"velours/core/fault"
 )
 
 var ctx = context.Background()
@@ -133,5 +135,22 @@ func TestEachAndPair(t *testing.T) {
 	cancel()
 	if _, err := Each(done, a, func(v [3]float64) [3]float64 { return v }); err == nil {
 		t.Error("a cancelled picture was finished")
+	}
+}
+
+// A panic in one band is an error of that call, on any number of cores.
+func TestBandsReturnAPanic(t *testing.T) {
+	for _, procs := range []int{1, 2} {
+		was := runtime.GOMAXPROCS(procs)
+		err := Bands(ctx, 64, 4, func(y0, _ int) {
+			if y0 == 32 {
+				panic("deliberate")
+			}
+		})
+		var f *fault.Error
+		if !errors.As(err, &f) || f.What != "deliberate" {
+			t.Errorf("%d cores: got %v", procs, err)
+		}
+		runtime.GOMAXPROCS(was)
 	}
 }

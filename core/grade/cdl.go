@@ -18,6 +18,7 @@ const (
 	cctCut, cctSlope, cctOffset = 0.0078125, 10.5402377416545, 0.0729055341958355
 	cctAdd, cctScale            = 9.72, 17.52
 	cctCutCode                  = 0.155251141552511
+	cctTop                      = 24 // log2 of MostLight
 )
 
 func encodeCCT(row, t []float32) {
@@ -33,7 +34,7 @@ func encodeCCT(row, t []float32) {
 
 func decodeCCT(row, t []float32) {
 	for i, v := range row {
-		t[i] = v*cctScale - cctAdd
+		t[i] = min(v*cctScale-cctAdd, cctTop) // beyond lies no light that is counted (vec.Exp2 would go on to 2^127)
 	}
 	vec.Exp2(t, t)
 	for i, v := range row {

@@ -57,11 +57,17 @@ var log2Grey = float32(math.Log2(Grey))
 // scratch is a row with room for whole vectors.
 func scratch(w int) []float32 { return make([]float32, w, w+16) }
 
-// Largest is the light that an infinity counts as, the largest half float.
-const Largest = 65504
+// Largest is the light that an infinity counts as, the largest half float: it says nothing of how bright. MostLight is
+// the brightest that is computed with, 26 stops above mid grey; what operations make beyond it comes to it (vec.Bound),
+// so that no product of theirs leaves what float32 can hold.
+const (
+	Largest   = 65504
+	MostLight = 1 << 24
+)
 
-// SoundRow makes a row fit to compute with: what is no number becomes black, infinities the largest light. Rows that
-// are sound, as nearly all are, cost a fraction of a nanosecond a sample.
+// SoundRow makes a row fit to compute with: what is no number becomes black, infinities the largest
+// light, and what lies beyond MostLight comes to it. Rows that are sound, as nearly all are, cost a fraction of a
+// nanosecond a sample.
 func SoundRow(row []float32) {
 	var a, b, c, d float32 // sums of zeros, but for what is no number or infinite
 	n := len(row) &^ 3
@@ -75,19 +81,17 @@ func SoundRow(row []float32) {
 	for _, v := range row[n:] {
 		a += v * 0
 	}
-	if a+b+c+d == 0 {
-		return
-	}
-	for i, v := range row {
-		switch {
-		case v != v:
-			row[i] = 0
-		case v > math.MaxFloat32:
-			row[i] = Largest
-		case v < -math.MaxFloat32:
-			row[i] = -Largest
+	if a+b+c+d != 0 {
+		for i, v := range row {
+			switch {
+			case v > math.MaxFloat32:
+				row[i] = Largest
+			case v < -math.MaxFloat32:
+				row[i] = -Largest
+			}
 		}
 	}
+	vec.Bound(row, MostLight)
 }
 
 // Matrix multiplies colours.

@@ -35,7 +35,10 @@ func (o *gradeOp) at(frame int) operation {
 func (o *gradeOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
 	run := o.op.Rows(w)
 	if o.strength == 1 && o.mask == nil {
-		return func(_ int, c [3][]float32) { run(c[0], c[1], c[2]) }
+		return func(_ int, c [3][]float32) {
+			run(c[0], c[1], c[2])
+			boundRows(c)
+		}
 	}
 	var was [3][]float32
 	for i := range was {
@@ -48,6 +51,7 @@ func (o *gradeOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
 				copy(was[i], c[i])
 			}
 			run(c[0], c[1], c[2])
+			boundRows(c)
 			for i := range c {
 				vec.Mix(c[i], c[i], was[i], k, 1-k)
 			}
@@ -60,6 +64,7 @@ func (o *gradeOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
 		}
 		rows(cover, y, x0, c[0], c[1], c[2])
 		run(c[0], c[1], c[2])
+		boundRows(c)
 		for i := range c {
 			mixBy(c[i], was[i], cover, o.strength)
 		}
@@ -110,17 +115,19 @@ func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 		defer cover.Release()
 	}
 	out, err := o.do(ctx, src, cover)
-	if err != nil || cover == nil && o.strength == 1 {
+	if err != nil || out == src {
 		return out, err
 	}
 	return out, frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for p := range 3 {
 				d, was := out.Row(p, y), src.Row(p, y)
-				if cover == nil {
-					vec.Mix(d, d, was, o.strength, 1-o.strength)
-				} else {
+				vec.Bound(d, grade.MostLight)
+				switch {
+				case cover != nil:
 					mixBy(d, was, cover.Row(0, y), o.strength)
+				case o.strength != 1:
+					vec.Mix(d, d, was, o.strength, 1-o.strength)
 				}
 			}
 		}

@@ -54,6 +54,9 @@ type Step struct {
 // mostLetters is how long the title of a step or the name of a matte may be.
 const mostLetters = 80
 
+// mostSteps is how many steps a station may have, and mostMattes how many mattes a look.
+const mostSteps, mostMattes = 100, 100
+
 // Name is what a step is found by in its station: its ID, or its kind.
 func (p *Step) Name() string {
 	if p.ID != "" {
@@ -111,8 +114,11 @@ func (l *Look) Check() error {
 		if st == nil {
 			return fmt.Errorf("station %s is empty", s)
 		}
-		if st.Strength < 0 || st.Strength > 1 {
+		if !(st.Strength >= 0 && st.Strength <= 1) {
 			return fmt.Errorf("station %s: strength is %g; it goes from 0 to 1", s, st.Strength)
+		}
+		if len(st.Steps) > mostSteps {
+			return fmt.Errorf("station %s: %d steps are more than %d", s, len(st.Steps), mostSteps)
 		}
 		seen := map[string]bool{}
 		for _, step := range st.Steps {
@@ -164,7 +170,7 @@ func (p *Step) check(s Station) (*Kind, error) {
 	if err != nil {
 		return nil, err
 	}
-	if p.Strength < 0 || p.Strength > 1 {
+	if !(p.Strength >= 0 && p.Strength <= 1) {
 		return nil, fmt.Errorf("%s: strength is %g; it goes from 0 to 1", k.Path(), p.Strength)
 	}
 	if p.Settings == nil {

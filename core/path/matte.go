@@ -97,6 +97,9 @@ func (l *Look) SetMatte(name string, m *Matte) {
 }
 
 func (l *Look) checkMattes() error {
+	if n := len(l.Mattes); n > mostMattes {
+		return fmt.Errorf("%d mattes are more than %d", n, mostMattes)
+	}
 	for _, name := range slices.Sorted(maps.Keys(l.Mattes)) {
 		if name == "" || utf8.RuneCountInString(name) > mostLetters {
 			return fmt.Errorf("%q is no name for a matte: it takes 1 to %d letters", name, mostLetters)

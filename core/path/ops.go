@@ -19,6 +19,12 @@ type matrixOp struct{ m colour.Matrix }
 func (o *matrixOp) key() string { return fmt.Sprintf("matrix%v", o.m) }
 func (o *matrixOp) strip(int, int, int, int) func(int, [3][]float32) {
 	m := o.m.Row12()
+	if wide(o.m) {
+		return func(_ int, c [3][]float32) {
+			vec.Matrix(c[0], c[1], c[2], &m)
+			boundRows(c)
+		}
+	}
 	return func(_ int, c [3][]float32) { vec.Matrix(c[0], c[1], c[2], &m) }
 }
 
@@ -196,6 +202,7 @@ func (o *eachOp) strip(int, int, int, int) func(int, [3][]float32) {
 			v := o.f([3]float64{float64(c[0][i]), float64(c[1][i]), float64(c[2][i])})
 			c[0][i], c[1][i], c[2][i] = float32(v[0]), float32(v[1]), float32(v[2])
 		}
+		boundRows(c)
 	}
 }
 
@@ -239,7 +246,7 @@ func (o *toneOp) key() string {
 }
 
 func (o *toneOp) code(v float32) float32 {
-	if v < 1e-3 {
+	if !(v >= 1e-3 && v <= 4) { // what is no number too
 		return float32(o.screen.Display.Encode(float64(v)))
 	}
 	u := float32(math.Sqrt(float64(v))) * encodeSteps

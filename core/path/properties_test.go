@@ -233,7 +233,10 @@ func TestUnsoundLightIsMadeSound(t *testing.T) {
 	sound := [][3]float64{{0, 0.2, 0.2}, {0, 0, 0}, {65504, 65504, 65504}, {0.1, -65504, 0.3}}
 	src := given{lit(bad)}
 	for i, want := range sound {
-		row := []float32{float32(bad[i][0]), float32(bad[i][1]), float32(bad[i][2])}
+		row := make([]float32, 3, 16)
+		for c, v := range bad[i] {
+			row[c] = float32(v)
+		}
 		grade.SoundRow(row)
 		if got := [3]float64{float64(row[0]), float64(row[1]), float64(row[2])}; !near(got, want, 1e-7) {
 			t.Errorf("%v is taken for %v", bad[i], got)

@@ -235,6 +235,7 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound bool) (*frame.Frame, error) {
 	out := frame.Get(f.W, f.H, f.Planes)
 	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
+	mend := !sound || wide(head) || wild(p.encoding)
 	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			r, g, b := out.Row(0, y), out.Row(1, y), out.Row(2, y)
@@ -253,7 +254,7 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, o
 				p.encoding.DecodeRows(r, g, b)
 			}
 			vec.Matrix(r, g, b, &m)
-			if !sound { // an infinity that a log curve or the matrix has made
+			if mend { // what a curve or the matrix has made of them
 				for _, row := range [3][]float32{r, g, b} {
 					grade.SoundRow(row)
 				}

@@ -74,12 +74,15 @@ func (a *Axis) mark(v float64, label string) {
 // can be seen.
 func (a *Axis) Place(v float64) float64 {
 	if a.Log {
-		if v <= 0 {
+		if !(v > 0) {
 			return 0
 		}
 		v = math.Log2(v / a.Ref)
 	}
-	return min(max((v-a.Lo)/(a.Hi-a.Lo), 0), 1)
+	if v = (v - a.Lo) / (a.Hi - a.Lo); !(v > 0) { // what is no number too
+		return 0
+	}
+	return min(v, 1)
 }
 
 // row writes the places of a row of values.
@@ -93,7 +96,10 @@ func (a *Axis) row(dst, src []float32) {
 	k := float32(1 / (a.Hi - a.Lo))
 	lo := float32(a.Lo)
 	for i, v := range src {
-		dst[i] = min(max((v-lo)*k, 0), 1)
+		if v = (v - lo) * k; !(v > 0) {
+			v = 0
+		}
+		dst[i] = min(v, 1)
 	}
 }
 

@@ -138,7 +138,7 @@ func Encoder(d *colour.Display) func([3]float64) [3]float64 {
 	}
 	table := tabulated(&encoders, d.Key(), func(root float64) float64 { return d.Encode(root * root) })
 	one := func(v float64) float64 {
-		if v < 2e-3 {
+		if !(v >= 2e-3 && v <= 4) { // what is no number too
 			return d.Encode(v)
 		}
 		u := math.Sqrt(v) * tableSteps

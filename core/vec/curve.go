@@ -77,6 +77,9 @@ func fit(n int, f func(float64) float64) []float64 {
 
 // At evaluates the curve at one place, as the plain kernel does.
 func (c *Curve) At(x float32) float32 {
+	if x != x {
+		x = c.Lo
+	}
 	t := min(max(x, c.Lo), c.Hi)
 	out := x - t
 	u := (t - c.Lo) * c.scale

@@ -14,7 +14,7 @@ const lanes16 = 16
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
-	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16,
+	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, bound: bound16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -240,6 +240,15 @@ func tetra16(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func bound16(row *float32, n int, limit float32) {
+	hi, lo, none := archsimd.BroadcastFloat32x16(limit), archsimd.BroadcastFloat32x16(-limit), archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		v := load16(row, i)
+		v.Min(hi).Max(lo).Merge(none, v.Equal(v)).Store(at16(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

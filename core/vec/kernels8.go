@@ -17,7 +17,7 @@ const lanes8 = 8
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
-	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8,
+	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, bound: bound8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -243,6 +243,15 @@ func tetra8(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func bound8(row *float32, n int, limit float32) {
+	hi, lo, none := archsimd.BroadcastFloat32x8(limit), archsimd.BroadcastFloat32x8(-limit), archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		v := load8(row, i)
+		v.Min(hi).Max(lo).Merge(none, v.Equal(v)).Store(at8(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

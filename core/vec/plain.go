@@ -8,7 +8,7 @@ import (
 var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
 	curve: plainCurve, short: plainShort, mix: plainMix, sides: plainSides, modulate: plainModulate, taps: plainTaps,
-	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise,
+	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, bound: plainBound,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }
@@ -113,7 +113,11 @@ func plainSides(pd, pm, pa, pb *float32, n int, k0, k1 float32) {
 func plainModulate(pd, pa, pb *float32, n int, ka, kb float32, c *Short) {
 	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
 	for i, x := range d {
-		d[i] = x + c.within(min(max(x, c.Lo), c.Hi))*(ka*a[i]+kb*b[i])
+		at := x
+		if x != x {
+			at = c.Lo
+		}
+		d[i] = x + c.within(min(max(at, c.Lo), c.Hi))*(ka*a[i]+kb*b[i])
 	}
 }
 
@@ -128,5 +132,19 @@ func plainTetra(pr, pg, pb *float32, n int, t *Table3) {
 	r, g, b := rows(n, pr), rows(n, pg), rows(n, pb)
 	for i := range r {
 		r[i], g[i], b[i] = t.At(r[i], g[i], b[i])
+	}
+}
+
+func plainBound(p *float32, n int, limit float32) {
+	row := rows(n, p)
+	for i, v := range row {
+		switch {
+		case v != v:
+			row[i] = 0
+		case v > limit:
+			row[i] = limit
+		case v < -limit:
+			row[i] = -limit
+		}
 	}
 }

@@ -41,6 +41,9 @@ func NewShort(lo, hi float64, root bool, f func(float64) float64) *Short {
 
 // At evaluates the function at one place, as the plain kernel does.
 func (c *Short) At(x float32) float32 {
+	if x != x {
+		x = c.Lo
+	}
 	t := min(max(x, c.Lo), c.Hi)
 	if x < t {
 		return c.within(t) + (x-t)*c.before

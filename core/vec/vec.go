@@ -22,6 +22,7 @@ type table struct {
 	double   func(dst, src, line *float32, n int, ka, kb float32)
 	columns  func(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32)
 	noise    func(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64)
+	bound    func(row *float32, n int, limit float32)
 }
 
 var active = plain
@@ -171,4 +172,14 @@ func Apply3(r, g, b []float32, t *Table3) {
 	}
 	r, g, b = r[:n], g[:n], b[:n]
 	active.tetra(&r[0], &g[0], &b[0], n, t)
+}
+
+// Bound makes a row fit to compute with: what is no number becomes 0, and what lies beyond ±limit comes to it.
+func Bound(row []float32, limit float32) {
+	n := up(len(row))
+	if n == 0 {
+		return
+	}
+	row = row[:n]
+	active.bound(&row[0], n, limit)
 }

@@ -193,6 +193,8 @@ func TestBackendsAgree(t *testing.T) {
 		Apply3(a, b, c, table)
 		keep(a)
 		keep(b)
+		Bound(c, 0.7)
+		keep(c)
 		return out
 	}
 	was := Backend()
@@ -319,5 +321,24 @@ func TestShortFollowsItsFunction(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// Bound leaves sound samples alone to the bit, at every width.
+func TestBoundMendsWhatIsUnsound(t *testing.T) {
+	nan, inf := float32(math.NaN()), float32(math.Inf(1))
+	in := []float32{nan, inf, -inf, 3e38, -3e38, 1e-42, -0.25, 0, 7, 8, -8, 8.5, -nan}
+	want := []float32{0, 8, -8, 8, -8, 1e-42, -0.25, 0, 7, 8, -8, 8, 0}
+	was := Backend()
+	defer Use(was)
+	for _, name := range Backends() {
+		Use(name)
+		row := wide(len(in), func(i int) float32 { return in[min(max(i, 0), len(in)-1)] })
+		Bound(row, 8)
+		for i, v := range row {
+			if v != want[i] {
+				t.Errorf("%s: %g became %g, want %g", name, in[i], v, want[i])
+			}
+		}
 	}
 }
