@@ -53,11 +53,11 @@ func drag() error {
 			shot = r.Shots[0]
 		}
 	}
-	look, err := path.ParseLook([]byte(shot.Look))
+	look, err := path.ParseStored([]byte(shot.Look))
 	if err != nil {
 		return err
 	}
-	srv := httptest.NewServer(server.New(st))
+	srv := httptest.NewServer(server.New(st, server.Access{}))
 	defer srv.Close()
 	defer srv.CloseClientConnections()
 	c, _, err := websocket.Dial(ctx, "ws"+strings.TrimPrefix(srv.URL, "http")+"/api/v1/window", nil)

@@ -32,7 +32,7 @@ func open(t *testing.T, dir string) (*httptest.Server, *studio.Studio) {
 	if err := st.LoadDemo(context.Background()); err != nil {
 		t.Fatal(err)
 	}
-	srv := httptest.NewServer(server.New(st))
+	srv := httptest.NewServer(server.New(st, server.Access{}))
 	t.Cleanup(func() {
 		srv.CloseClientConnections()
 		srv.Close()
@@ -45,7 +45,7 @@ type shot struct {
 	ID             uint
 	Name, Encoding string
 	Look           json.RawMessage
-	Undo, Redo     string
+	Undo, Redo     struct{ Label, Window string }
 	Frame          int
 }
 
@@ -206,9 +206,9 @@ func TestFirstMinutes(t *testing.T) {
 
 	t.Log("undo twice: halation's two switches, then once more: the stock")
 	for range 3 {
-		before := named(t, srv.URL, "Workbench").Undo
+		before := named(t, srv.URL, "Workbench").Undo.Label
 		p.MustElementR("header button", "^Undo$").MustClick()
-		until(t, "undo of "+before, func() bool { return named(t, srv.URL, "Workbench").Undo != before || before == "" })
+		until(t, "undo of "+before, func() bool { return named(t, srv.URL, "Workbench").Undo.Label != before || before == "" })
 		time.Sleep(150 * time.Millisecond)
 	}
 	if got := setting(t, named(t, srv.URL, "Workbench"), "negative", "stock", "id"); got == "serein-500t" {
@@ -332,12 +332,13 @@ func TestProblemsOfTheAPI(t *testing.T) {
 		{"POST", "/shots/1/edits", `not json`, 422, "cannot be read"},
 		{"POST", "/shots/1/deliveries", `{"format":"postcard","frame":0}`, 422, "postcard"},
 		{"POST", "/shots/1/deliveries", `{"format":"still-png","frame":999}`, 422, "0 to 47"},
-		{"GET", "/nothing", "", 422, "/nothing"},
+		{"GET", "/nothing", "", 404, "/nothing"},
 	} {
 		q, err := http.NewRequest(c.method, srv.URL+"/api/v1"+c.path, strings.NewReader(c.body))
 		if err != nil {
 			t.Fatal(err)
 		}
+		q.Header.Set("Content-Type", "application/json")
 		r, err := http.DefaultClient.Do(q)
 		if err != nil {
 			t.Fatal(err)

@@ -3,47 +3,13 @@ package library
 import (
 	"errors"
 	"fmt"
-	"time"
 
-	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
+	"gorm.io/gorm/clause"
 )
 
 // ErrNotFound says that there is no such thing.
 var ErrNotFound = errors.New("not found")
-
-// Library is an open database. It is safe for concurrent use.
-type Library struct{ db *gorm.DB }
-
-// Open opens or makes the database file. Every write is on the disk when its call returns.
-func Open(file string) (*Library, error) {
-	db, err := gorm.Open(sqlite.Open("file:"+file+"?_journal_mode=WAL&_synchronous=NORMAL&_busy_timeout=5000&_foreign_keys=1"), &gorm.Config{
-		Logger:         logger.Default.LogMode(logger.Silent),
-		TranslateError: true,
-	})
-	if err != nil {
-		return nil, fmt.Errorf("opening the library %s: %w", file, err)
-	}
-	sqlDB, err := db.DB()
-	if err != nil {
-		return nil, fmt.Errorf("opening the library %s: %w", file, err)
-	}
-	sqlDB.SetMaxOpenConns(1) // SQLite writes one at a time; waiting here beats being refused there
-	if err := db.AutoMigrate(&Reel{}, &Shot{}, &Change{}, &Delivery{}, &Asset{}, &Favourite{}, &Pin{}); err != nil {
-		return nil, fmt.Errorf("preparing the library %s: %w", file, err)
-	}
-	return &Library{db}, nil
-}
-
-// Close closes the database.
-func (l *Library) Close() error {
-	db, err := l.db.DB()
-	if err != nil {
-		return err
-	}
-	return db.Close()
-}
 
 func found(err error, what string, id uint) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
@@ -60,18 +26,41 @@ func (l *Library) Reels() ([]Reel, error) {
 }
 
 // AddReel makes a reel.
-func (l *Library) AddReel(r *Reel) error { return l.db.Create(r).Error }
+func (l *Library) AddReel(r *Reel) error { return writeProblem(l.db.Create(r).Error) }
+
+// AddFullReel makes a reel with its shots, whole or not at all.
+func (l *Library) AddFullReel(r *Reel, shots []*Shot) error {
+	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
+		if err := tx.Create(r).Error; err != nil {
+			return err
+		}
+		for i, s := range shots {
+			s.ReelID, s.Position = r.ID, i
+			if err := tx.Create(s).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+}
 
 // AddShot puts a shot at the end of its reel.
 func (l *Library) AddShot(s *Shot) error {
-	return l.db.Transaction(func(tx *gorm.DB) error {
+	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
+		var reels int64
+		if err := tx.Model(&Reel{}).Where("id = ?", s.ReelID).Count(&reels).Error; err != nil {
+			return err
+		}
+		if reels == 0 {
+			return fmt.Errorf("reel %d: %w", s.ReelID, ErrNotFound)
+		}
 		var last int
 		if err := tx.Model(&Shot{}).Where("reel_id = ?", s.ReelID).Select("coalesce(max(position), -1)").Scan(&last).Error; err != nil {
 			return err
 		}
 		s.Position = last + 1
 		return tx.Create(s).Error
-	})
+	}))
 }
 
 // Shot finds a shot.
@@ -112,95 +101,11 @@ func (l *Library) RemoveShot(id uint) error {
 
 // SetFrame remembers where a shot was looked at.
 func (l *Library) SetFrame(id uint, frame int) error {
-	return l.db.Model(&Shot{}).Where("id = ?", id).Update("frame", frame).Error
-}
-
-// Apply changes a shot's look in one transaction and records the change; what had been undone
-// is forgotten. change returns the new look, its encoding, and a label. Changes of one gesture
-// that follow each other become one step.
-func (l *Library) Apply(id uint, gesture string, change func(s *Shot) (look, encoding, label string, err error)) (*Shot, error) {
-	var s Shot
-	err := l.db.Transaction(func(tx *gorm.DB) error {
-		if err := tx.First(&s, id).Error; err != nil {
-			return found(err, "shot", id)
-		}
-		look, encoding, label, err := change(&s)
-		if err != nil {
-			return err
-		}
-		if look == s.Look && encoding == s.Encoding {
-			return nil
-		}
-		if err := tx.Where("shot_id = ? AND seq >= ?", id, s.Cursor).Delete(&Change{}).Error; err != nil {
-			return err
-		}
-		var last Change
-		joins := gesture != "" && s.Cursor > 0 &&
-			tx.Where("shot_id = ? AND seq = ?", id, s.Cursor-1).Limit(1).Find(&last).Error == nil && last.Gesture == gesture
-		if joins {
-			if err := tx.Model(&last).Updates(Change{After: look, At: time.Now()}).Error; err != nil {
-				return err
-			}
-		} else {
-			c := Change{ShotID: id, Seq: s.Cursor, Label: label, Gesture: gesture, Before: s.Look, After: look, Encoded: s.Encoding + "/" + encoding, At: time.Now()}
-			if err := tx.Create(&c).Error; err != nil {
-				return err
-			}
-			s.Cursor++
-		}
-		s.Look, s.Encoding = look, encoding
-		return tx.Save(&s).Error
-	})
-	return &s, err
-}
-
-// Travel undoes (−1) or redoes (+1) one change. It reports ErrNotFound at either end of the history.
-func (l *Library) Travel(id uint, by int) (*Shot, error) {
-	var s Shot
-	err := l.db.Transaction(func(tx *gorm.DB) error {
-		if err := tx.First(&s, id).Error; err != nil {
-			return found(err, "shot", id)
-		}
-		at := s.Cursor
-		if by < 0 {
-			at--
-		}
-		var c Change
-		if err := tx.Where("shot_id = ? AND seq = ?", id, at).First(&c).Error; err != nil {
-			return found(err, "change", uint(max(at, 0)))
-		}
-		before, after := splitEncoded(c.Encoded)
-		if by < 0 {
-			s.Look, s.Encoding, s.Cursor = c.Before, before, s.Cursor-1
-		} else {
-			s.Look, s.Encoding, s.Cursor = c.After, after, s.Cursor+1
-		}
-		return tx.Save(&s).Error
-	})
-	return &s, err
-}
-
-func splitEncoded(s string) (string, string) {
-	for i := range s {
-		if s[i] == '/' {
-			return s[:i], s[i+1:]
-		}
+	d := l.db.Model(&Shot{}).Where("id = ?", id).Update("frame", frame)
+	if d.Error == nil && d.RowsAffected == 0 {
+		return fmt.Errorf("shot %d: %w", id, ErrNotFound)
 	}
-	return s, s
-}
-
-// Neighbours returns the labels of the changes that undo and redo would touch, empty where there is none.
-func (l *Library) Neighbours(s *Shot) (undo, redo string, err error) {
-	var c []Change
-	err = l.db.Where("shot_id = ? AND seq IN ?", s.ID, []int{s.Cursor - 1, s.Cursor}).Find(&c).Error
-	for _, x := range c {
-		if x.Seq == s.Cursor {
-			redo = x.Label
-		} else {
-			undo = x.Label
-		}
-	}
-	return undo, redo, err
+	return writeProblem(d.Error)
 }
 
 // Assets lists what persons have added, oldest first.
@@ -271,7 +176,7 @@ func (l *Library) SetFavourite(key string, on bool) error {
 }
 
 // SaveDelivery makes or updates a delivery.
-func (l *Library) SaveDelivery(d *Delivery) error { return l.db.Save(d).Error }
+func (l *Library) SaveDelivery(d *Delivery) error { return writeProblem(l.db.Save(d).Error) }
 
 // Deliveries lists the newest deliveries first.
 func (l *Library) Deliveries(limit int) ([]Delivery, error) {
@@ -290,4 +195,19 @@ func (l *Library) Delivery(id uint) (*Delivery, error) {
 // EndRunning marks deliveries that a stopped program left running as failed.
 func (l *Library) EndRunning(note string) error {
 	return l.db.Model(&Delivery{}).Where("state = ?", "running").Updates(Delivery{State: "failed", Note: note}).Error
+}
+
+// RemoveDelivery forgets a delivery; its files are the caller's.
+func (l *Library) RemoveDelivery(id uint) error { return l.db.Delete(&Delivery{}, id).Error }
+
+// KeepCards keeps cards, once for each digest.
+func (l *Library) KeepCards(list []Card) error {
+	return writeProblem(l.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&list).Error)
+}
+
+// Cards lists the cards that were kept.
+func (l *Library) Cards() ([]Card, error) {
+	var c []Card
+	err := l.db.Order("digest").Find(&c).Error
+	return c, err
 }

@@ -53,6 +53,8 @@ type Shot struct {
 	Cursor int
 	// Frame is where the shot was last looked at.
 	Frame int
+	// Revision counts the changes of the look and the encoding, undo among them.
+	Revision int
 }
 
 // Change is one undoable step in a shot's history.
@@ -66,7 +68,10 @@ type Change struct {
 	Before  string
 	After   string
 	Encoded string // declared encoding before, a slash, and after
-	At      time.Time
+	// Window is the window whose hand made it, and Revision that of the shot since.
+	Window   string
+	Revision int
+	At       time.Time
 }
 
 // Delivery is a render of a shot to files.
@@ -126,4 +131,12 @@ type Pin struct {
 	Width       int
 	Height      int
 	CreatedAt   time.Time
+}
+
+// Card is a stock or medium card as looks that were made with it know it, by a digest of its data.
+type Card struct {
+	Digest string `gorm:"primaryKey"`
+	Kind   string // stock or medium
+	Key    string // the card's id
+	Data   []byte
 }

@@ -17,7 +17,7 @@ func (l *Library) Pin(id uint) (*Pin, error) {
 }
 
 // SavePin makes or changes a pin.
-func (l *Library) SavePin(p *Pin) error { return l.db.Save(p).Error }
+func (l *Library) SavePin(p *Pin) error { return writeProblem(l.db.Save(p).Error) }
 
 // RemovePin takes a pin off; its file is the caller's.
 func (l *Library) RemovePin(id uint) error {

@@ -28,6 +28,7 @@ func request(t *testing.T, method, url string, body any, want int, into any) str
 	if err != nil {
 		t.Fatal(err)
 	}
+	q.Header.Set("Content-Type", "application/json")
 	r, err := http.DefaultClient.Do(q)
 	if err != nil {
 		t.Fatal(err)

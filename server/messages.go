@@ -44,8 +44,22 @@ type Shot struct {
 	Encoding string            `json:"encoding"`
 	Look     json.RawMessage   `json:"look" ts:"Look"`
 	Frame    int               `json:"frame"`
-	Undo     string            `json:"undo"`
-	Redo     string            `json:"redo"`
+	// Revision counts the changes of the look and its encoding.
+	Revision int    `json:"revision"`
+	Undo     Change `json:"undo"`
+	Redo     Change `json:"redo"`
+}
+
+// Change is what undo or redo would touch: what it is called, empty for nothing, and the window whose it is.
+type Change struct {
+	Label  string `json:"label"`
+	Window string `json:"window"`
+}
+
+// Hand says whose a change is, and for which revision of the shot it is meant.
+type Hand struct {
+	Window   string `json:"window,omitempty"`
+	Revision *int   `json:"revision,omitempty"`
 }
 
 // Desk is everything declared: stations, kinds and their settings, delivery formats.
@@ -204,6 +218,12 @@ type Reply struct {
 	// Kept are the parts of a stretch that are ready, each up to but not including its second frame.
 	Kept     *[][2]int `json:"kept,omitempty"`
 	Delivery *Delivery `json:"delivery,omitempty"`
+	// Shot is one that was changed, by the hand of Window; Reels tells that shots have come or gone, Assets that
+	// encodings, tables, stocks or pins have, so that pictures may be others.
+	Shot   *Shot  `json:"shot,omitempty"`
+	Window string `json:"window,omitempty"`
+	Reels  bool   `json:"reels,omitempty"`
+	Assets bool   `json:"assets,omitempty"`
 }
 
 // Pin is a frozen picture.
@@ -234,6 +254,7 @@ type PinName struct {
 
 // TakenPin names the pin whose settings a shot takes.
 type TakenPin struct {
+	Hand
 	Pin uint `json:"pin"`
 }
 
@@ -242,7 +263,7 @@ func (s *Server) shot(x *library.Shot) (Shot, error) {
 	gaps := append([]media.Gap{}, studio.Gaps(x)...)
 	return Shot{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
 		ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
-		Encoding: x.Encoding, Look: json.RawMessage(x.Look), Frame: x.Frame, Undo: undo, Redo: redo}, err
+		Encoding: x.Encoding, Look: json.RawMessage(x.Look), Frame: x.Frame, Revision: x.Revision, Undo: Change(undo), Redo: Change(redo)}, err
 }
 
 func delivery(d *library.Delivery) Delivery {

@@ -99,5 +99,7 @@ func (s *Server) takePin(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.withShot(c, func(shot uint) (*library.Shot, error) { return s.studio.TakePin(shot, b.Pin) })
+	return s.withShot(c, func(shot uint) (*library.Shot, error) {
+		return s.studio.TakePin(shot, b.Pin, studio.Edit{Window: b.Window, Revision: b.Revision})
+	})
 }

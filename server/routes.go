@@ -1,6 +1,7 @@
 package server
 
 import (
+	"errors"
 	"fmt"
 	"net/http"
 	"path/filepath"
@@ -43,8 +44,8 @@ var routes = []route{
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
 	{"PUT", "/shots/:id/span", "Set in and out", Span{}, Shot{}, (*Server).span},
 	{"POST", "/shots/:id/edits", "Change a shot", studio.Edit{}, Shot{}, (*Server).edit},
-	{"POST", "/shots/:id/undo", "Take the last change back", nil, Shot{}, (*Server).undo},
-	{"POST", "/shots/:id/redo", "Do again what undo took back", nil, Shot{}, (*Server).redo},
+	{"POST", "/shots/:id/undo", "Take the last change back; with a revision, only if nothing has come between", Hand{}, Shot{}, (*Server).undo},
+	{"POST", "/shots/:id/redo", "Do again what undo took back", Hand{}, Shot{}, (*Server).redo},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
 	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
 	{"GET", "/shots/:id/film", "Curves, figures and spectra of a shot's film at the query's frame; with names a stock to compare with, x and y a point of the frame", nil, studio.FilmReading{}, (*Server).film},
@@ -72,10 +73,19 @@ func id(c *gin.Context) (uint, error) {
 	return uint(n), nil
 }
 
+// mostBody is how large a JSON body may be, in bytes.
+const mostBody = 1 << 20
+
 // body reads a JSON body, refusing what it does not know.
 func body[T any](c *gin.Context) (T, error) {
 	var v T
-	if err := decode(http.MaxBytesReader(c.Writer, c.Request.Body, 1<<20), &v); err != nil {
+	if !isJSON(c.Request) {
+		return v, errNotJSON
+	}
+	if err := decode(http.MaxBytesReader(c.Writer, c.Request.Body, mostBody), &v); err != nil {
+		if large := new(http.MaxBytesError); errors.As(err, &large) {
+			return v, fmt.Errorf("the request is larger than %d kB: %w", mostBody>>10, err)
+		}
 		return v, studio.Bad("the request cannot be read: %w", err)
 	}
 	return v, nil
@@ -147,8 +157,19 @@ func (s *Server) edit(c *gin.Context) (any, error) {
 	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.Edit(id, e) })
 }
 
-func (s *Server) undo(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Undo) }
-func (s *Server) redo(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Redo) }
+func (s *Server) undo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Undo) }
+func (s *Server) redo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Redo) }
+
+func (s *Server) travel(c *gin.Context, f func(uint, library.By) (*library.Shot, error)) (any, error) {
+	var b Hand
+	if c.Request.ContentLength != 0 { // a hand may say nothing of itself
+		var err error
+		if b, err = body[Hand](c); err != nil {
+			return nil, err
+		}
+	}
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, library.By{Window: b.Window, Revision: b.Revision}) })
+}
 
 func (s *Server) frame(c *gin.Context) (any, error) {
 	n, f, err := asked[FrameAt](c)

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"embed"
 	"encoding/json"
@@ -11,13 +12,17 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"os"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"velours/core/fault"
 	"velours/core/film"
 	"velours/core/path"
+	"velours/library"
 	"velours/studio"
 )
 
@@ -28,16 +33,18 @@ var dist embed.FS
 type Server struct {
 	studio *studio.Studio
 	engine *gin.Engine
+	access Access
 }
 
 // New prepares the routes.
-func New(st *studio.Studio) *Server {
+func New(st *studio.Studio, access Access) *Server {
 	gin.SetMode(gin.ReleaseMode)
-	s := &Server{studio: st, engine: gin.New()}
-	s.engine.Use(gin.CustomRecovery(func(c *gin.Context, what any) {
-		slog.Error("a request panicked", "path", c.Request.URL.Path, "problem", what)
-		problem(c, errors.New("something broke here; the change before is saved"))
-	}), sameOrigin)
+	s := &Server{studio: st, engine: gin.New(), access: access}
+	s.engine.HandleMethodNotAllowed = true
+	s.engine.Use(caught, s.access.guard)
+	s.engine.NoMethod(func(c *gin.Context) {
+		refuse(c, http.StatusMethodNotAllowed, c.Request.Method+" is not done to "+c.Request.URL.Path)
+	})
 	api := s.engine.Group("/api/v1")
 	for _, r := range routes {
 		if r.call == nil {
@@ -68,42 +75,71 @@ func New(st *studio.Studio) *Server {
 	return s
 }
 
-// sameOrigin refuses requests that another site's page sends to this address.
-func sameOrigin(c *gin.Context) {
-	if o := c.GetHeader("Origin"); o != "" && !strings.HasSuffix(o, "//"+c.Request.Host) {
-		c.AbortWithStatusJSON(http.StatusForbidden, Problem{"about:blank", "Forbidden", http.StatusForbidden, "requests come from this page alone"})
-		return
+// caught makes a panic a problem of its own request.
+func caught(c *gin.Context) {
+	err := fault.Do(func() error { c.Next(); return nil })
+	if fault.Log("a request", err, "path", c.Request.URL.Path) && !c.Writer.Written() {
+		refuse(c, http.StatusInternalServerError, err.Error()+"; what was changed before is kept")
 	}
-	c.Next()
 }
 
 // decode reads one JSON value, refusing unknown fields.
 func decode(r io.Reader, v any) error {
-	d := json.NewDecoder(r)
+	data, err := io.ReadAll(r)
+	if err != nil {
+		return err
+	}
+	if err := checkDepth(data); err != nil {
+		return err
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
-	return d.Decode(v)
+	if err := d.Decode(v); err != nil {
+		return err
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("there is more after its end")
+	}
+	return nil
 }
 
 // problem answers with an error as RFC 9457 describes it.
 func problem(c *gin.Context, err error) {
 	status := http.StatusInternalServerError
 	var b studio.BadInput
+	var stale *library.StaleError
+	var large *http.MaxBytesError
 	switch {
 	case studio.NotFound(err):
 		status = http.StatusNotFound
+	case errors.As(err, &stale):
+		status = http.StatusConflict
+	case errors.Is(err, errNotJSON):
+		status = http.StatusUnsupportedMediaType
+	case errors.As(err, &large):
+		status = http.StatusRequestEntityTooLarge
+	case errors.Is(err, errNoRoute):
+		status = http.StatusNotFound
+	case errors.Is(err, context.Canceled):
+		status = 499 // nobody waits for the answer
+	case errors.As(err, new(*library.UserError)):
+		status = http.StatusInsufficientStorage
 	case errors.As(err, &b):
 		status = http.StatusUnprocessableEntity
 	default:
-		slog.Error("a request failed", "path", c.Request.URL.Path, "error", err)
+		if !fault.Log("a request", err, "path", c.Request.URL.Path) {
+			slog.Error("a request failed", "path", c.Request.URL.Path, "error", err)
+		}
 	}
-	c.Header("Content-Type", "application/problem+json")
-	c.AbortWithStatusJSON(status, Problem{"about:blank", http.StatusText(status), status, err.Error()})
+	refuse(c, status, err.Error())
 }
+
+var errNoRoute = errors.New("there is nothing of this name")
 
 // front serves the embedded front end; unknown paths get its page.
 func (s *Server) front(c *gin.Context) {
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
-		problem(c, studio.Bad("there is no %s", c.Request.URL.Path))
+		problem(c, fmt.Errorf("%w: %s", errNoRoute, c.Request.URL.Path))
 		return
 	}
 	files, err := fs.Sub(dist, "dist")
@@ -132,22 +168,31 @@ func (s *Server) front(c *gin.Context) {
 // ServeHTTP lets tests serve without a socket.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.engine.ServeHTTP(w, r) }
 
-// Serve listens on addr until ctx is done. ready is told the address once it listens.
-func (s *Server) Serve(ctx context.Context, addr string, ready func(url string)) error {
+// Listen takes a port, before anything else is touched.
+func Listen(addr string) (net.Listener, error) {
 	l, err := net.Listen("tcp", addr)
-	if err != nil {
-		return studio.Bad("%s: cannot listen there (%w); is it running already? choose another with --addr", addr, err)
+	switch {
+	case errors.Is(err, syscall.EADDRINUSE):
+		return nil, studio.Bad("%s: another program listens there; is Velours running already? choose another port with --addr", addr)
+	case errors.Is(err, os.ErrPermission):
+		return nil, studio.Bad("%s: you may not listen there; choose a port above 1023 with --addr", addr)
+	case err != nil:
+		return nil, studio.Bad("%s: cannot listen there (%w); choose another with --addr", addr, err)
 	}
-	srv := &http.Server{Handler: s.engine, ReadHeaderTimeout: 10 * time.Second, BaseContext: func(net.Listener) context.Context { return ctx }}
+	return l, nil
+}
+
+// Serve answers on a listener until ctx is done, and a second more.
+func (s *Server) Serve(ctx context.Context, l net.Listener) error {
+	srv := &http.Server{Handler: s.engine, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10, BaseContext: func(net.Listener) context.Context { return ctx }}
 	go func() {
 		<-ctx.Done()
-		end, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+		end, cancel := context.WithTimeout(context.Background(), time.Second)
 		defer cancel()
 		if err := srv.Shutdown(end); err != nil {
 			srv.Close()
 		}
 	}()
-	ready(fmt.Sprintf("http://%s", l.Addr()))
 	if err := srv.Serve(l); !errors.Is(err, http.ErrServerClosed) {
 		return err
 	}

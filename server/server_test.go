@@ -33,7 +33,7 @@ func serve(t *testing.T) *httptest.Server {
 	if err := st.LoadDemo(context.Background()); err != nil {
 		t.Fatal(err)
 	}
-	srv := httptest.NewServer(New(st))
+	srv := httptest.NewServer(New(st, Access{}))
 	t.Cleanup(func() {
 		srv.CloseClientConnections()
 		srv.Close()

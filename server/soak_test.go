@@ -61,7 +61,7 @@ func TestRandomHands(t *testing.T) {
 	if err := st.LoadDemo(t.Context()); err != nil {
 		t.Skip("no demo reel without ffmpeg")
 	}
-	srv := httptest.NewServer(New(st))
+	srv := httptest.NewServer(New(st, Access{}))
 	before := runtime.NumGoroutine()
 
 	h := newHands(t, srv.URL)

@@ -13,7 +13,7 @@ import (
 	"github.com/coder/websocket"
 	"github.com/gin-gonic/gin"
 
-	"velours/library"
+	"velours/core/fault"
 	"velours/studio"
 )
 
@@ -40,16 +40,20 @@ func (s *Server) window(c *gin.Context) {
 	ctx, cancel := context.WithCancel(c.Request.Context())
 	defer cancel()
 	w := &window{s: s, conn: conn, busy: map[string]*work{}}
-	progress, stop := s.studio.Watch()
+	events, stop := s.studio.Watch()
 	defer stop()
-	go w.report(ctx, progress)
+	go w.report(ctx, events)
 	for {
 		_, data, err := conn.Read(ctx)
 		if err != nil {
 			return
 		}
 		var q Request
-		if err := json.Unmarshal(data, &q); err != nil {
+		err = checkDepth(data)
+		if err == nil {
+			err = json.Unmarshal(data, &q)
+		}
+		if err != nil {
 			w.send(ctx, Reply{Problem: "the request cannot be read: " + err.Error()}, nil)
 			continue
 		}
@@ -57,16 +61,32 @@ func (s *Server) window(c *gin.Context) {
 	}
 }
 
-func (w *window) report(ctx context.Context, progress <-chan library.Delivery) {
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case d := <-progress:
-			o := delivery(&d)
-			w.send(ctx, Reply{Channel: "delivery", Delivery: &o}, nil)
+// report passes on what changes, by whichever window.
+func (w *window) report(ctx context.Context, events *studio.Watcher) {
+	for ctx.Err() == nil {
+		for _, e := range events.Next(ctx) {
+			err := fault.Do(func() error { return w.pass(ctx, e) })
+			if !fault.Log("telling a window", err) && err != nil && ctx.Err() == nil {
+				slog.Warn("a window could not be told", "error", err)
+			}
 		}
 	}
+}
+
+func (w *window) pass(ctx context.Context, e studio.Event) error {
+	r := Reply{Channel: "event", Window: e.Window, Reels: e.Reels, Assets: e.Assets}
+	if e.Delivery != nil {
+		o := delivery(e.Delivery)
+		r.Channel, r.Delivery = "delivery", &o
+	}
+	if e.Shot != nil {
+		o, err := w.s.shot(e.Shot)
+		if err != nil {
+			return err
+		}
+		r.Shot = &o
+	}
+	return w.send(ctx, r, nil)
 }
 
 // work is what a channel is doing.
@@ -113,7 +133,9 @@ func (w *window) start(ctx context.Context, q Request) {
 		if ctx.Err() != nil {
 			return
 		}
-		if err := w.answer(ctx, q); err != nil && !errors.Is(err, context.Canceled) && ctx.Err() == nil {
+		err := fault.Do(func() error { return w.answer(ctx, q) })
+		fault.Log("a message of a window", err, "channel", q.Channel, "shot", q.View.Shot)
+		if err != nil && !errors.Is(err, context.Canceled) && ctx.Err() == nil {
 			w.send(ctx, Reply{Channel: q.Channel, Seq: q.Seq, Problem: err.Error()}, nil)
 		}
 	}()
@@ -227,7 +249,7 @@ func (w *window) fill(ctx context.Context, q Request) error {
 		return studio.Bad("a stretch goes from one frame to another, at most %d on", maxStretch)
 	}
 	tell := func() error {
-		kept, err := w.s.studio.Kept(q.View, *q.Stretch)
+		kept, err := w.s.studio.Kept(ctx, q.View, *q.Stretch)
 		if err != nil {
 			return err
 		}

@@ -172,7 +172,7 @@ func TestPinsThroughTheAPI(t *testing.T) {
 		t.Errorf("%d, %+v", s, p)
 	}
 	var shot Shot
-	if s := do("POST", "/shots/1/take", fmt.Sprintf(`{"pin":%d}`, p.ID), &shot); s != 200 || shot.Undo == "" {
+	if s := do("POST", "/shots/1/take", fmt.Sprintf(`{"pin":%d}`, p.ID), &shot); s != 200 || shot.Undo.Label == "" {
 		t.Errorf("%d, %+v", s, shot.Undo)
 	}
 	var looks []struct{ ID, Label string }

@@ -165,8 +165,12 @@ func LoadEncoding(file string) (string, error) {
 
 // keep saves an asset, and offers it again if it had been put away.
 func (s *Studio) keep(a *library.Asset) error {
+	if err := s.lib.SaveAsset(a); err != nil {
+		return err
+	}
 	path.Offer(a.Key)
-	return s.lib.SaveAsset(a)
+	s.tell(Event{Assets: true})
+	return nil
 }
 
 // AddTable keeps a table in the library: as a step, or, when after names an encoding, as an input that
@@ -245,6 +249,7 @@ func (s *Studio) Asset(id uint) (*library.Asset, error) { return s.lib.Asset(id)
 // RemoveAsset takes an asset out of the library, unless a shot needs it. One that the past of a shot names, or a pin,
 // is put away: it is no longer offered, and undo works.
 func (s *Studio) RemoveAsset(id uint) error {
+	defer s.tell(Event{Assets: true})
 	a, err := s.lib.Asset(id)
 	if err != nil {
 		return err

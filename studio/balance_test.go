@@ -284,7 +284,7 @@ func TestStepsAreArranged(t *testing.T) {
 		t.Errorf("removed: %s", names())
 	}
 	for range changes {
-		if _, err := s.Undo(shot.ID); err != nil {
+		if _, err := s.Undo(shot.ID, library.By{}); err != nil {
 			t.Fatal(err)
 		}
 	}

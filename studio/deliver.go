@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"velours/core/fault"
 	"velours/core/path"
 	"velours/library"
 )
@@ -75,7 +76,8 @@ func format(id string) (Format, error) {
 
 var unsafeName = regexp.MustCompile(`[^A-Za-z0-9_-]+`)
 
-// Deliver starts a delivery of a shot and returns at once; it goes on when nobody watches.
+// Deliver starts a delivery of a shot and returns at once; it goes on when nobody watches. What cannot begin is told
+// here and leaves nothing behind.
 func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery, error) {
 	f, err := format(formatID)
 	if err != nil {
@@ -103,20 +105,12 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 		return nil, err
 	}
 	base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(shot.Name, "-")), d.ID)
-	name := filepath.Join(s.dir, "deliveries", base+f.ext)
-	switch {
-	case f.Group == "sequence":
-		dir := filepath.Join(s.dir, "deliveries", base)
-		if err := os.MkdirAll(dir, 0o755); err != nil {
-			return nil, fmt.Errorf("making the folder of the sequence: %w", err)
-		}
-		name = filepath.Join(dir, base+".%06d"+f.ext)
-	case !f.Whole && !f.Table && shot.Frames > 1:
-		name = filepath.Join(s.dir, "deliveries", fmt.Sprintf("%s.%06d%s", base, frame, f.ext))
+	d.Path, err = s.deliveryPath(base, f, shot, frame)
+	if err == nil {
+		err = s.lib.SaveDelivery(d)
 	}
-	d.Path = name
-	if err := s.lib.SaveDelivery(d); err != nil {
-		return nil, err
+	if err != nil {
+		return nil, errors.Join(err, s.lib.RemoveDelivery(d.ID))
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	s.mu.Lock()
@@ -128,32 +122,38 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	return d, nil
 }
 
+// deliveryPath is a path that no file has yet: that of the file, or of the numbered files in a folder of their own.
+func (s *Studio) deliveryPath(base string, f Format, shot *library.Shot, frame int) (string, error) {
+	dir := filepath.Join(s.dir, "deliveries")
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return "", Bad("%s: the folder of deliveries cannot be made (%w)", dir, err)
+	}
+	for n := 1; n < 10000; n++ {
+		name := base
+		if n > 1 { // of a library that is gone
+			name = fmt.Sprintf("%s-%d", base, n)
+		}
+		place, path := filepath.Join(dir, name+f.ext), filepath.Join(dir, name+f.ext)
+		switch {
+		case f.Group == "sequence":
+			place = filepath.Join(dir, name)
+			path = filepath.Join(place, name+".%06d"+f.ext)
+		case !f.Whole && !f.Table && shot.Frames > 1:
+			place = filepath.Join(dir, fmt.Sprintf("%s.%06d%s", name, frame, f.ext))
+			path = place
+		}
+		if _, err := os.Lstat(place); errors.Is(err, os.ErrNotExist) {
+			return path, nil
+		} else if err != nil {
+			return "", Bad("%s: cannot be looked at (%w)", place, err)
+		}
+	}
+	return "", Bad("%s: too many files have names like %s", dir, base)
+}
+
 func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *path.Look) {
 	defer s.wait.Done()
-	var err error
-	if f.Table {
-		var b *Baked
-		if b, err = (Bake{Out: d.Path, Look: look, Size: deliveredSize, Curve: f.curve}).Run(ctx); err == nil {
-			d.Done = 1
-			d.Note = fmt.Sprintf("mean ΔE %.2f, worst %.1f", b.Error.Mean, b.Error.Worst)
-			if len(b.Left) > 0 {
-				d.Note += "; left out: " + strings.Join(b.Left, ", ")
-			}
-		}
-	} else {
-		first, last := d.Frame, d.Frame
-		if f.Whole {
-			first, last = shot.In, spanEnd(shot.Frames, shot.Out)-1
-		}
-		told := time.Time{}
-		err = Job{In: shot.Path, Out: d.Path, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
-			d.Done = done
-			if time.Since(told) > 100*time.Millisecond {
-				told = time.Now()
-				s.tell(d)
-			}
-		})
-	}
+	err := fault.Do(func() error { return s.make(ctx, &d, f, shot, look) })
 	switch {
 	case err == nil:
 		d.State = "done"
@@ -161,41 +161,72 @@ func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot
 		d.State, d.Note = "cancelled", "nothing was left behind"
 	default:
 		d.State, d.Note = "failed", err.Error()
-		slog.Warn("a delivery failed", "delivery", d.ID, "error", err)
+		if !fault.Log("a delivery", err, "delivery", d.ID, "file", d.Path) {
+			slog.Warn("a delivery failed", "delivery", d.ID, "error", err)
+		}
+	}
+	if err := s.lib.SaveDelivery(&d); err != nil {
+		slog.Error("a delivery has ended, and that could not be kept", "delivery", d.ID, "state", d.State, "error", err)
+		d.Note = strings.TrimPrefix(d.Note+"; that it ended could not be kept: "+err.Error(), "; ")
+		s.mu.Lock()
+		s.ended[d.ID] = d
+		s.mu.Unlock()
 	}
 	s.mu.Lock()
 	delete(s.running, d.ID)
 	s.mu.Unlock()
-	s.tell(d)
+	s.tell(Event{Delivery: &d})
 }
 
-// tell saves a delivery's progress and passes it to whoever watches.
-func (s *Studio) tell(d library.Delivery) {
-	if err := s.lib.SaveDelivery(&d); err != nil {
-		slog.Error("saving a delivery's progress", "error", err)
-	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	for ch := range s.watch {
-		select {
-		case ch <- d:
-		default: // a slow watcher gets the next one
+// make makes the files of a delivery. A sequence's folder has its name only once it is whole.
+func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *path.Look) error {
+	if f.Table {
+		b, err := (Bake{Out: d.Path, Look: look, Size: deliveredSize, Curve: f.curve}).Run(ctx)
+		if err != nil {
+			return err
 		}
+		d.Done = 1
+		d.Note = fmt.Sprintf("mean ΔE %.2f, worst %.1f", b.Error.Mean, b.Error.Worst)
+		if len(b.Left) > 0 {
+			d.Note += "; left out: " + strings.Join(b.Left, ", ")
+		}
+		return nil
 	}
+	first, last := d.Frame, d.Frame
+	if f.Whole {
+		first, last = shot.In, spanEnd(shot.Frames, shot.Out)-1
+	}
+	out, dir := d.Path, ""
+	if f.Group == "sequence" {
+		dir = filepath.Dir(d.Path)
+		if err := os.MkdirAll(dir+partEnding, 0o755); err != nil {
+			return Bad("%s: the folder of the sequence cannot be made (%w)", dir, err)
+		}
+		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
+	}
+	told := time.Time{}
+	err := Job{In: shot.Path, Out: out, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
+		d.Done = done
+		if time.Since(told) > 100*time.Millisecond {
+			told = time.Now()
+			now := *d
+			s.tell(Event{Delivery: &now})
+		}
+	})
+	if dir == "" {
+		return err
+	}
+	if err == nil {
+		err = os.Rename(dir+partEnding, dir)
+	}
+	if err != nil {
+		os.RemoveAll(dir + partEnding)
+	}
+	return err
 }
 
-// Watch passes the progress of deliveries on until the returned function is called.
-func (s *Studio) Watch() (<-chan library.Delivery, func()) {
-	ch := make(chan library.Delivery, 64)
-	s.mu.Lock()
-	s.watch[ch] = true
-	s.mu.Unlock()
-	return ch, func() {
-		s.mu.Lock()
-		delete(s.watch, ch)
-		s.mu.Unlock()
-	}
-}
+// partEnding ends the names of what is not whole yet.
+const partEnding = ".velours-part"
 
 // CancelDelivery stops a running delivery; one that has ended stays as it is.
 func (s *Studio) CancelDelivery(id uint) error {
@@ -211,7 +242,25 @@ func (s *Studio) CancelDelivery(id uint) error {
 }
 
 // Deliveries lists the newest first.
-func (s *Studio) Deliveries() ([]library.Delivery, error) { return s.lib.Deliveries(40) }
+func (s *Studio) Deliveries() ([]library.Delivery, error) {
+	list, err := s.lib.Deliveries(40)
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for i := range list {
+		if d, ok := s.ended[list[i].ID]; ok {
+			list[i] = d
+		}
+	}
+	return list, err
+}
 
 // Delivery finds one.
-func (s *Studio) Delivery(id uint) (*library.Delivery, error) { return s.lib.Delivery(id) }
+func (s *Studio) Delivery(id uint) (*library.Delivery, error) {
+	s.mu.Lock()
+	d, ok := s.ended[id]
+	s.mu.Unlock()
+	if ok {
+		return &d, nil
+	}
+	return s.lib.Delivery(id)
+}

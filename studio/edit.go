@@ -3,6 +3,8 @@ package studio
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 
 	"velours/core/colour"
 	"velours/core/path"
@@ -46,6 +48,12 @@ type Edit struct {
 	Matte  *path.Matte            `json:"matte,omitempty"`
 	// Gesture joins the edits of one drag into one undoable step.
 	Gesture string `json:"gesture,omitempty"`
+	// Window is the window that makes the edit, and Revision, if it is given, that of the shot for which it is meant:
+	// edits that put one whole look in place of another say it, so that none is lost that came between.
+	Window   string `json:"window,omitempty"`
+	Revision *int   `json:"revision,omitempty"`
+
+	stored []byte // a look that was stored here, in place of Look
 }
 
 // mostName is how long the name of a look may be, in bytes, to be told by undo.
@@ -53,8 +61,9 @@ const mostName = 120
 
 // Edit changes a shot and records the change.
 func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
-	return s.lib.Apply(id, e.Gesture, func(shot *library.Shot) (string, string, string, error) {
-		look, err := path.ParseLook([]byte(shot.Look))
+	shot, err := s.lib.Apply(id, library.By{Gesture: e.Gesture, Window: e.Window, Revision: e.Revision}, func(shot *library.Shot) (string, string, string, error) {
+		e := e.clone()
+		look, err := path.ParseStored([]byte(shot.Look))
 		if err != nil {
 			return "", "", "", fmt.Errorf("the look of %s: %w", shot.Name, err)
 		}
@@ -66,16 +75,43 @@ func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
 		doc, err := marshal(look)
 		return doc, encoding, label, err
 	})
+	if err != nil {
+		return nil, err
+	}
+	s.changed(shot, e.Window)
+	return shot, nil
+}
+
+// clone is a copy that an edit's own doing does not change: it may be made upon several looks in turn.
+func (e *Edit) clone() *Edit {
+	c := *e
+	c.Values, c.Names = maps.Clone(e.Values), slices.Clone(e.Names)
+	c.Steps = nil
+	for _, p := range e.Steps {
+		if p == nil {
+			c.Steps = append(c.Steps, nil)
+			continue
+		}
+		c.Steps = append(c.Steps, p.Clone())
+	}
+	if e.Matte != nil {
+		c.Matte = e.Matte.Clone()
+	}
+	return &c
 }
 
 func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (label string, err error) {
 	l := *look
 	switch e.Op {
 	case "restart":
-		*look, err = path.ParseLook([]byte(shot.Start))
+		*look, err = path.ParseStored([]byte(shot.Start))
 		return "Reset everything", err
 	case "look":
-		*look, err = path.ParseLook(e.Look)
+		if e.stored != nil {
+			*look, err = path.ParseStored(e.stored)
+		} else {
+			*look, err = path.ParseLookOver(e.Look, l)
+		}
 		if e.Name != "" && len(e.Name) <= mostName { // else it is a look like any other
 			return "Take " + e.Name, err
 		}
@@ -141,12 +177,13 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		return name, nil
 	case "reset":
 		if p := l.Step(e.Station, e.Kind); p != nil {
-			delete(p.Settings, e.Setting)
+			l.Reset(k, p, e.Setting)
 		}
 		return "Reset " + name, nil
 	case "clear":
 		if p := l.Step(e.Station, e.Kind); p != nil {
-			p.Settings, p.Strength = map[string]any{}, 1
+			p.Strength = 1
+			l.Reset(k, p, "")
 		}
 		return "Reset " + name, nil
 	}
@@ -171,19 +208,31 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 	return "", fmt.Errorf("there is no edit %q", e.Op)
 }
 
-// Undo takes the last change back; Redo does it again.
-func (s *Studio) Undo(id uint) (*library.Shot, error) { return s.lib.Travel(id, -1) }
+// Undo takes the last change back; a revision in by guards against what came between.
+func (s *Studio) Undo(id uint, by library.By) (*library.Shot, error) { return s.travel(id, -1, by) }
 
 // Redo does again what Undo took back.
-func (s *Studio) Redo(id uint) (*library.Shot, error) { return s.lib.Travel(id, 1) }
+func (s *Studio) Redo(id uint, by library.By) (*library.Shot, error) { return s.travel(id, 1, by) }
 
-// Neighbours returns the labels of what undo and redo would touch.
-func (s *Studio) Neighbours(shot *library.Shot) (undo, redo string, err error) {
+func (s *Studio) travel(id uint, direction int, by library.By) (*library.Shot, error) {
+	shot, err := s.lib.Travel(id, direction, by)
+	if err != nil {
+		return nil, err
+	}
+	s.changed(shot, by.Window)
+	return shot, nil
+}
+
+// Neighbours returns what undo and redo would touch.
+func (s *Studio) Neighbours(shot *library.Shot) (undo, redo library.Neighbour, err error) {
 	return s.lib.Neighbours(shot)
 }
 
 // marshal writes a look in its canonical form.
-func marshal(l *path.Look) (string, error) { return marshalAny(l) }
+func marshal(l *path.Look) (string, error) {
+	data, err := l.Stored()
+	return string(data), err
+}
 
 func marshalAny(v any) (string, error) {
 	data, err := json.Marshal(v)
@@ -192,7 +241,7 @@ func marshalAny(v any) (string, error) {
 
 // LookOf is a shot's look with its declared encoding in it.
 func LookOf(shot *library.Shot) (*path.Look, error) {
-	l, err := path.ParseLook([]byte(shot.Look))
+	l, err := path.ParseStored([]byte(shot.Look))
 	if err != nil {
 		return nil, err
 	}

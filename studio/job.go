@@ -9,8 +9,10 @@ import (
 	"strings"
 
 	"velours/core/colour"
+	"velours/core/fault"
 	"velours/core/frame"
 	"velours/core/path"
+	"velours/library"
 	"velours/media"
 )
 
@@ -213,7 +215,9 @@ func pipeline(ctx context.Context, first, last int,
 			defer close(out)
 			for i := range in {
 				if i.err == nil {
-					i = f(i)
+					if err := fault.Do(func() error { i = f(i); return nil }); err != nil {
+						i.err = err
+					}
 				}
 				select {
 				case out <- i:
@@ -254,7 +258,8 @@ func pipeline(ctx context.Context, first, last int,
 // wrapInput marks the failures of media that the user's file name or file causes.
 func wrapInput(err error) error {
 	var f *media.FileError
-	if errors.As(err, &f) {
+	var u *library.UserError
+	if errors.As(err, &f) || errors.As(err, &u) || errors.Is(err, media.ErrNoFFmpeg) {
 		return BadInput{err}
 	}
 	return err

@@ -55,6 +55,7 @@ func (s *Studio) savePin(p *library.Pin) error {
 		return err
 	}
 	s.knowPin(p)
+	s.tell(Event{Assets: true})
 	return nil
 }
 
@@ -63,10 +64,14 @@ func pictureID(p *library.Pin) string {
 	return "pin-" + strings.TrimSuffix(filepath.Base(p.File), filepath.Ext(p.File))
 }
 
+// pictureTime is how long the picture of a matte may take to be read.
+const pictureTime = 30 * time.Second
+
 func (s *Studio) knowPin(p *library.Pin) {
 	file := p.File
 	path.KnowPicture(&path.MattePicture{ID: pictureID(p), Label: p.Name, Load: func() (*frame.Frame, error) {
-		ctx := context.Background()
+		ctx, cancel := context.WithTimeout(context.Background(), pictureTime)
+		defer cancel()
 		r, err := s.reader(ctx, file)
 		if err != nil {
 			return nil, err
@@ -171,14 +176,15 @@ func (s *Studio) RemovePin(id uint) error {
 		return err
 	}
 	path.ForgetPicture(pictureID(p))
+	s.tell(Event{Assets: true})
 	if err := os.Remove(p.File); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return fmt.Errorf("the file of %s: %w", p.Name, err)
 	}
 	return nil
 }
 
-// TakePin gives a shot the settings of a pin, as one change.
-func (s *Studio) TakePin(shot, pin uint) (*library.Shot, error) {
+// TakePin gives a shot the settings of a pin, as one change; e says whose it is.
+func (s *Studio) TakePin(shot, pin uint, e Edit) (*library.Shot, error) {
 	p, err := s.lib.Pin(pin)
 	if err != nil {
 		return nil, err
@@ -186,10 +192,8 @@ func (s *Studio) TakePin(shot, pin uint) (*library.Shot, error) {
 	if p.Reference {
 		return nil, Bad("%s is a reference: it has no settings to take", p.Name)
 	}
-	if _, err := path.ParseLook([]byte(p.Look)); err != nil {
-		return nil, err
-	}
-	return s.Edit(shot, Edit{Op: "look", Look: []byte(p.Look)})
+	e.Op, e.stored = "look", []byte(p.Look)
+	return s.Edit(shot, e)
 }
 
 // PinImage is a pin for the pinboard, inside w×h, for the sRGB screen it stands on as it was made.

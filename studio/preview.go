@@ -45,7 +45,7 @@ func (s *Studio) delivered(ctx context.Context, v View, p *Shown) (*Shown, error
 	}
 	whole := v
 	whole.W, whole.H, whole.X, whole.Y, whole.CropW, whole.CropH = 0, 0, 0, 0, 0, 0
-	keys, err := s.spoolKeys(whole)
+	keys, err := s.spoolKeys(ctx, whole)
 	if err != nil {
 		return nil, err
 	}

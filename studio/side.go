@@ -47,7 +47,7 @@ func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
 		if err != nil {
 			return nil, err
 		}
-		if v.Look, err = path.ParseLook([]byte(doc)); err != nil {
+		if v.Look, err = path.ParseStored([]byte(doc)); err != nil {
 			return nil, err
 		}
 		v.Encoding = ""
@@ -175,7 +175,7 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 	}
 	look := v.Look
 	if look == nil {
-		if look, err = path.ParseLook([]byte(shot.Look)); err != nil {
+		if look, err = path.ParseStored([]byte(shot.Look)); err != nil {
 			return nil, err
 		}
 	}

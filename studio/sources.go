@@ -207,6 +207,9 @@ func (s *Studio) AddSources(ctx context.Context, reel uint, names []string) (*Ad
 			}
 		}
 	}
+	if len(out.Shots) > 0 {
+		s.tell(Event{Reels: true})
+	}
 	return out, nil
 }
 
@@ -270,7 +273,10 @@ func (s *Studio) SetSpan(id uint, in, out int) (*library.Shot, error) {
 	if end := spanEnd(shot.Frames, out); in < 0 || out < 0 || in >= end {
 		return nil, Bad("%s: from frame %d up to %d is no span of its %d frames", shot.Name, in, end, shot.Frames)
 	}
-	return s.lib.SetSpan(id, in, out)
+	if shot, err = s.lib.SetSpan(id, in, out); err == nil {
+		s.changed(shot, "")
+	}
+	return shot, err
 }
 
 func spanEnd(frames, out int) int {
@@ -289,4 +295,10 @@ func Gaps(s *library.Shot) []media.Gap {
 }
 
 // RemoveShot takes a shot out of its reel; its files stay where they are.
-func (s *Studio) RemoveShot(id uint) error { return s.lib.RemoveShot(id) }
+func (s *Studio) RemoveShot(id uint) error {
+	if err := s.lib.RemoveShot(id); err != nil {
+		return err
+	}
+	s.tell(Event{Reels: true})
+	return nil
+}

@@ -10,8 +10,11 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
+	"strings"
 	"sync"
 
+	"velours/library"
 	"velours/media"
 )
 
@@ -34,6 +37,8 @@ type spooled struct {
 	image Image  // without pixels while they are on the disk
 	file  string // empty while they are in memory
 	size  int64
+	// moving tells that the pixels are on their way to the disk.
+	moving bool
 }
 
 // newSpool makes an empty spool whose files lie in dir; what an earlier run left there is taken away.
@@ -86,49 +91,63 @@ func (r *spool) get(key string) (*Image, bool) {
 func (r *spool) put(key string, im *Image) {
 	size := int64(len(im.RGBA))
 	r.mu.Lock()
-	defer r.mu.Unlock()
 	if r.byKey[key] != nil || size > r.memory {
+		r.mu.Unlock()
 		return
 	}
 	r.byKey[key] = r.recent.PushFront(&spooled{key: key, image: *im, size: size})
 	r.held += size
-	for e := r.recent.Back(); e != nil && r.held > r.memory; {
-		k, before := e.Value.(*spooled), e.Prev()
-		if k.file == "" {
-			r.file(k)
+	var moving []*spooled
+	for e := r.recent.Back(); e != nil && r.held > r.memory; e = e.Prev() {
+		if k := e.Value.(*spooled); k.file == "" && !k.moving {
+			k.moving = true
+			r.held -= k.size
+			r.next++
+			moving = append(moving, k)
 		}
-		e = before
 	}
+	last := r.next
+	r.mu.Unlock()
+	for i, k := range moving { // the lock is not held while the disk is waited for
+		r.file(k, last-i)
+	}
+}
+
+// file moves a frame's pixels to the disk, or drops the frame where that fails.
+func (r *spool) file(k *spooled, number int) {
+	name := filepath.Join(r.dir, fmt.Sprintf("%d.rgba", number))
+	err := os.WriteFile(name, k.image.RGBA, 0o644)
+	if err != nil {
+		slog.Warn("a finished frame could not be kept on the disk", "error", err)
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	e := r.byKey[k.key]
+	if err != nil || e == nil || e.Value.(*spooled) != k { // dropped meanwhile
+		os.Remove(name)
+		if e != nil && e.Value.(*spooled) == k {
+			r.forget(e)
+		}
+		return
+	}
+	k.moving, k.file, k.image.RGBA = false, name, nil
+	r.filed += k.size
 	for r.filed > r.disk {
 		r.forget(r.recent.Back())
 	}
 }
 
-// file moves a frame's pixels to the disk, or drops the frame where that fails.
-func (r *spool) file(k *spooled) {
-	r.next++
-	name := filepath.Join(r.dir, fmt.Sprintf("%d.rgba", r.next))
-	r.held -= k.size
-	if err := os.WriteFile(name, k.image.RGBA, 0o644); err != nil {
-		slog.Warn("a finished frame could not be kept on the disk", "error", err)
-		os.Remove(name)
-		r.recent.Remove(r.byKey[k.key])
-		delete(r.byKey, k.key)
-		return
-	}
-	k.file, k.image.RGBA = name, nil
-	r.filed += k.size
-}
-
 func (r *spool) forget(e *list.Element) {
 	k := r.recent.Remove(e).(*spooled)
 	delete(r.byKey, k.key)
-	if k.file == "" {
+	switch {
+	case k.moving: // counted nowhere
+	case k.file == "":
 		r.held -= k.size
-		return
+	default:
+		r.filed -= k.size
+		os.Remove(k.file)
 	}
-	r.filed -= k.size
-	os.Remove(k.file)
 }
 
 func (r *spool) drop(key string) {
@@ -139,21 +158,28 @@ func (r *spool) drop(key string) {
 	}
 }
 
-// spoolKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels.
-func (s *Studio) spoolKeys(v View) (func(View) string, error) {
-	shot, err := s.lib.Shot(v.Shot)
+// spoolKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels. They follow what the file,
+// the encoding, cards and tables hold, not what they are called.
+func (s *Studio) spoolKeys(ctx context.Context, v View) (func(View) string, error) {
+	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
 	}
-	if v.Look == nil {
-		v.Encoding += "|" + shot.Look
+	content, err := c.look.Content()
+	if err != nil {
+		return nil, err
 	}
+	v.Look, v.Encoding = nil, ""
 	v.Frame, v.Number, v.Draft = 0, nil, false
 	doc, err := json.Marshal(v)
 	if err != nil {
 		return nil, err
 	}
-	sum := sha256.Sum256(append(doc, shot.Path+"|"+shot.Encoding...))
+	other, err := s.sideKey(c.shot, v.Side)
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.Sum256([]byte(string(doc) + "|" + other + "|" + content + "|" + c.src.Key()))
 	return func(v View) string {
 		if v.Number != nil {
 			return fmt.Sprintf("%x %d as %d", sum, v.Frame, *v.Number)
@@ -162,10 +188,31 @@ func (s *Studio) spoolKeys(v View) (func(View) string, error) {
 	}, nil
 }
 
+// sideKey is what a side shows beside the shot's own look.
+func (s *Studio) sideKey(shot *library.Shot, side string) (string, error) {
+	kind, id, _ := strings.Cut(side, ":")
+	switch kind {
+	case "previous":
+		look, encoding, err := s.lib.Before(shot)
+		return look + "|" + encoding, err
+	case "shot":
+		n, err := strconv.ParseUint(id, 10, 32)
+		if err != nil {
+			return "", nil // there is no such side, which is told when it is shown
+		}
+		other, err := s.lib.Shot(uint(n))
+		if err != nil {
+			return "", err
+		}
+		return other.Look + "|" + other.Encoding + "|" + strconv.Itoa(other.Frame), nil
+	}
+	return "", nil
+}
+
 // Finished is Picture from the frames that are kept, and keeps what it had to render.
 func (s *Studio) Finished(ctx context.Context, v View) (*Image, error) {
 	v.Draft = false
-	keys, err := s.spoolKeys(v)
+	keys, err := s.spoolKeys(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -201,8 +248,8 @@ func (t Stretch) at(v View, n int) View {
 
 // Kept lists the parts of a stretch that can be played from kept frames, each from its first frame up to
 // but not including its last.
-func (s *Studio) Kept(v View, t Stretch) ([][2]int, error) {
-	keys, err := s.spoolKeys(v)
+func (s *Studio) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error) {
+	keys, err := s.spoolKeys(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -227,7 +274,7 @@ func (s *Studio) Fill(ctx context.Context, v View, t Stretch, turn func(context.
 	if length <= 0 {
 		return nil
 	}
-	keys, err := s.spoolKeys(v)
+	keys, err := s.spoolKeys(ctx, v)
 	if err != nil {
 		return err
 	}

@@ -72,7 +72,7 @@ func TestFillAndKept(t *testing.T) {
 	s, shot, _ := small(t, 5)
 	v := View{Shot: shot.ID, Frame: 3, W: 48, H: 27}
 	stretch := Stretch{From: 0, To: 5}
-	if kept := must(s.Kept(v, stretch)); len(kept) != 0 {
+	if kept := must(s.Kept(ctx, v, stretch)); len(kept) != 0 {
 		t.Errorf("ready before anything was done: %v", kept)
 	}
 	var order []int
@@ -80,15 +80,15 @@ func TestFillAndKept(t *testing.T) {
 	if err := s.Fill(ctx, v, stretch, quiet, func(n int) {
 		order = append(order, n)
 		if n == 4 {
-			if kept := must(s.Kept(v, stretch)); fmt.Sprint(kept) != "[[3 5]]" {
+			if kept := must(s.Kept(ctx, v, stretch)); fmt.Sprint(kept) != "[[3 5]]" {
 				t.Errorf("ready after two: %v", kept)
 			}
 		}
 	}); err != nil {
 		t.Fatal(err)
 	}
-	if fmt.Sprint(order) != "[3 4 0 1 2]" || fmt.Sprint(must(s.Kept(v, stretch))) != "[[0 5]]" {
-		t.Errorf("in the order %v, ready %v", order, must(s.Kept(v, stretch)))
+	if fmt.Sprint(order) != "[3 4 0 1 2]" || fmt.Sprint(must(s.Kept(ctx, v, stretch))) != "[[0 5]]" {
+		t.Errorf("in the order %v, ready %v", order, must(s.Kept(ctx, v, stretch)))
 	}
 	v.Frame = 1
 	if a, b := must(s.Finished(ctx, v)), must(s.Picture(ctx, v)); !bytes.Equal(a.RGBA, b.RGBA) {
@@ -96,7 +96,7 @@ func TestFillAndKept(t *testing.T) {
 	}
 	// another look, another size: nothing of it is ready
 	edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
-	if kept := must(s.Kept(v, stretch)); len(kept) != 0 {
+	if kept := must(s.Kept(ctx, v, stretch)); len(kept) != 0 {
 		t.Errorf("ready for another look: %v", kept)
 	}
 	// numbers of a held frame
@@ -104,7 +104,7 @@ func TestFillAndKept(t *testing.T) {
 	if err := s.Fill(ctx, v, held, quiet, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
-	if kept := must(s.Kept(v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(v, stretch))) != 0 {
+	if kept := must(s.Kept(ctx, v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(ctx, v, stretch))) != 0 {
 		t.Errorf("held: %v", kept)
 	}
 	stop, cancel := context.WithCancel(ctx)
@@ -130,7 +130,7 @@ func TestFillPassesGaps(t *testing.T) {
 	if err := s.Fill(ctx, v, stretch, func(ctx context.Context) error { return ctx.Err() }, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
-	if kept := must(s.Kept(v, stretch)); fmt.Sprint(kept) != "[[0 2] [3 5]]" {
+	if kept := must(s.Kept(ctx, v, stretch)); fmt.Sprint(kept) != "[[0 2] [3 5]]" {
 		t.Errorf("ready: %v", kept)
 	}
 }

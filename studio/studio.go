@@ -12,6 +12,7 @@ import (
 	"sync"
 
 	"velours/core/colour"
+	"velours/core/film"
 	"velours/core/path"
 	"velours/demo"
 	"velours/library"
@@ -20,6 +21,7 @@ import (
 
 // Studio is an open library with its readers, its renderer and its running deliveries.
 type Studio struct {
+	folder *Folder
 	lib    *library.Library
 	dir    string
 	roots  []string
@@ -32,7 +34,9 @@ type Studio struct {
 	recent  []string // the files of the readers, the one used last at the end
 	running map[uint]context.CancelFunc
 	wait    sync.WaitGroup
-	watch   map[chan library.Delivery]bool
+	ended   map[uint]library.Delivery // deliveries whose end could not be kept
+
+	events hub
 }
 
 // Open opens the studio on a data folder, making it if it is missing, with the usual budget.
@@ -40,28 +44,134 @@ func Open(dir string) (*Studio, error) { return OpenWithin(dir, Within(UsualMemo
 
 // OpenWithin is Open with a budget.
 func OpenWithin(dir string, b Budget) (*Studio, error) {
-	if err := os.MkdirAll(filepath.Join(dir, "deliveries"), 0o755); err != nil {
-		return nil, Bad("%s: the data folder cannot be made: %w", dir, err)
-	}
-	lib, err := library.Open(filepath.Join(dir, "library.db"))
+	f, err := Take(dir)
 	if err != nil {
 		return nil, err
 	}
-	if err := lib.EndRunning("the program was stopped; deliver again"); err != nil {
-		return nil, err
-	}
-	if err := ownReel(lib); err != nil {
-		return nil, err
-	}
-	frames, err := newSpool(filepath.Join(dir, "frames"), b.Frames, b.Disk)
+	s, err := f.Open(b)
 	if err != nil {
+		return nil, errors.Join(err, f.Release())
+	}
+	return s, nil
+}
+
+// Open opens the studio on a folder that was taken; Close releases it.
+func (f *Folder) Open(b Budget) (*Studio, error) {
+	if err := os.MkdirAll(filepath.Join(f.Path, "deliveries"), 0o755); err != nil {
+		return nil, Bad("%s: the folder of deliveries cannot be made (%w); make room, or choose another with --data", f.Path, err)
+	}
+	file := filepath.Join(f.Path, "library.db")
+	if err := f.checkLibrary(file); err != nil {
 		return nil, err
 	}
-	s := &Studio{lib: lib, dir: dir, render: path.NewRenderer(int(b.Pictures)), spool: frames, budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, watch: map[chan library.Delivery]bool{}}
+	lib, err := library.Open(file)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	s := &Studio{folder: f, lib: lib, dir: f.Path, render: path.NewRenderer(int(b.Pictures)), budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}}
+	if err := s.prepareFolder(); err != nil {
+		return nil, errors.Join(wrapInput(err), lib.Close())
+	}
+	return s, nil
+}
+
+// checkLibrary refuses to begin a new library where there is work of one that is gone.
+func (f *Folder) checkLibrary(file string) error {
+	if _, err := os.Stat(file); !errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	for _, name := range []string{"deliveries", "pins", "media"} {
+		list, err := os.ReadDir(filepath.Join(f.Path, name))
+		if err == nil && len(list) > 0 {
+			return Bad("%s is missing, but %s holds what was made with it; put it back (copies end in .schema…), or move %s away to begin anew", file, filepath.Join(f.Path, name), name)
+		}
+	}
+	return nil
+}
+
+// prepareFolder clears what a killed program has left, and makes known what the library holds.
+func (s *Studio) prepareFolder() error {
+	if err := s.lib.EndRunning("the program was stopped; deliver again"); err != nil {
+		return err
+	}
+	if err := s.clearLeftovers(); err != nil {
+		return err
+	}
+	if err := ownReel(s.lib); err != nil {
+		return err
+	}
+	var err error
+	if s.spool, err = newSpool(filepath.Join(s.dir, "frames"), s.budget.Frames, s.budget.Disk); err != nil {
+		return err
+	}
+	media.SetMemory(s.budget.Total())
+	if err := s.knowCards(); err != nil {
+		return err
+	}
 	if err := s.knowPins(); err != nil {
-		return nil, err
+		return err
 	}
-	return s, s.loadAssets()
+	return s.loadAssets()
+}
+
+// clearLeftovers removes parts of files and previews that a killed program has left.
+func (s *Studio) clearLeftovers() error {
+	folders := []string{filepath.Join(s.dir, "deliveries"), filepath.Join(s.dir, "pins"), filepath.Join(s.dir, "demo")}
+	batches, err := filepath.Glob(filepath.Join(s.uploads(), "*"))
+	if err != nil {
+		return err
+	}
+	for _, dir := range append(folders, batches...) {
+		n, err := media.ClearParts(dir)
+		if err != nil && !errors.Is(err, os.ErrNotExist) {
+			return Bad("%s: what a stopped program left there cannot be cleared (%w)", dir, err)
+		}
+		if n > 0 {
+			slog.Info("cleared what a stopped program left", "folder", dir, "parts", n)
+		}
+	}
+	for _, dir := range batches { // of an upload that was broken off
+		if err := os.Remove(dir); err == nil {
+			slog.Info("cleared an empty folder of uploads", "folder", dir)
+		}
+	}
+	previews, err := filepath.Glob(filepath.Join(s.dir, "preview-*"))
+	if err != nil {
+		return err
+	}
+	for _, dir := range previews {
+		if err := os.RemoveAll(dir); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// knowCards keeps the cards that ship, so that looks made with them can be reproduced when they ship otherwise, and
+// makes known those that were kept before.
+func (s *Studio) knowCards() error {
+	var list []library.Card
+	for _, st := range film.Stocks() {
+		if data := film.ShippedCard("stock", st.ID); data != nil {
+			list = append(list, library.Card{Digest: "stock " + st.Key(), Kind: "stock", Key: st.ID, Data: data})
+		}
+	}
+	for _, m := range film.Media() {
+		list = append(list, library.Card{Digest: "medium " + m.Key(), Kind: "medium", Key: m.ID, Data: film.ShippedCard("medium", m.ID)})
+	}
+	if err := s.lib.KeepCards(list); err != nil {
+		return err
+	}
+	kept, err := s.lib.Cards()
+	if err != nil {
+		return err
+	}
+	for _, c := range kept {
+		if err := film.Remember(c.Kind, c.Data); err != nil { // of a newer program, perhaps
+			slog.Warn("a card that was kept cannot be read", "card", c.Key, "error", err)
+		}
+	}
+	return nil
 }
 
 // ownReel makes sure that there is a reel for a person's own shots.
@@ -91,7 +201,7 @@ func (s *Studio) Close() error {
 		r.Close()
 	}
 	s.mu.Unlock()
-	return s.lib.Close()
+	return errors.Join(s.lib.Close(), s.folder.Release())
 }
 
 // LoadDemo makes the demo reel if it is missing.
@@ -109,10 +219,7 @@ func (s *Studio) LoadDemo(ctx context.Context) error {
 			return s.repoint(r, dir)
 		}
 	}
-	r := &library.Reel{Name: demo.Name, Demo: true}
-	if err := s.lib.AddReel(r); err != nil {
-		return err
-	}
+	var shots []*library.Shot
 	for _, d := range demo.Shots {
 		data, err := demo.LookOf(d)
 		if err != nil {
@@ -122,9 +229,15 @@ func (s *Studio) LoadDemo(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("demo look %s: %w", d.Look, err)
 		}
-		if _, err := s.add(ctx, r.ID, filepath.Join(dir, d.File), d.Name, d.Scene, d.Encoding, look); err != nil {
+		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Scene, d.Encoding, look)
+		if err != nil {
 			return err
 		}
+		shots = append(shots, shot)
+	}
+	r := &library.Reel{Name: demo.Name, Demo: true}
+	if err := s.lib.AddFullReel(r, shots); err != nil { // whole or not at all: a start may be interrupted
+		return err
 	}
 	slog.Info("made the demo reel", "reel", r.Name, "shots", len(demo.Shots))
 	return nil
@@ -150,10 +263,16 @@ func (s *Studio) AddShot(ctx context.Context, reel uint, file string) (*library.
 	if name, ok := media.Recognise(file); ok {
 		file = name
 	}
-	return s.add(ctx, reel, file, "", "", "", path.NewLook("clean"))
+	shot, err := s.inspect(ctx, file, "", "", "", path.NewLook("clean"))
+	if err != nil {
+		return nil, err
+	}
+	shot.ReelID = reel
+	return shot, s.lib.AddShot(shot)
 }
 
-func (s *Studio) add(ctx context.Context, reel uint, file, name, scene, encoding string, look *path.Look) (*library.Shot, error) {
+// inspect looks a file over and makes the shot that it is, not yet kept.
+func (s *Studio) inspect(ctx context.Context, file, name, scene, encoding string, look *path.Look) (*library.Shot, error) {
 	r, err := s.reader(ctx, file)
 	if err != nil {
 		return nil, wrapInput(err)
@@ -183,10 +302,9 @@ func (s *Studio) add(ctx context.Context, reel uint, file, name, scene, encoding
 	if err != nil {
 		return nil, err
 	}
-	shot := &library.Shot{ReelID: reel, Name: name, Scene: scene, Path: file, Kind: in.Kind, Width: w, Height: h, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec,
+	return &library.Shot{Name: name, Scene: scene, Path: file, Kind: in.Kind, Width: w, Height: h, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec,
 		Full: in.Full, Matrix: in.Matrix, Transfer: in.Transfer, Primaries: in.Primaries, Timecode: in.Timecode, Rotated: in.Rotated, Dark: darkness(first), Aspect: in.Aspect, Gaps: string(gaps), First: in.Start,
-		Encoding: encoding, Look: doc, Start: doc}
-	return shot, s.lib.AddShot(shot)
+		Encoding: encoding, Look: doc, Start: doc}, nil
 }
 
 // reader returns the open reader of a file, reopened when the file has changed.

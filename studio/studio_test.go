@@ -122,7 +122,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 		states, encodings = append(states, shot.Look), append(encodings, shot.Encoding)
 	}
 	for i := len(states) - 2; i >= 0; i-- {
-		got, err := s.Undo(id)
+		got, err := s.Undo(id, library.By{})
 		if err != nil {
 			t.Fatalf("undo to state %d: %v", i, err)
 		}
@@ -130,11 +130,11 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 			t.Fatalf("undo to state %d gives %s (%s)", i, got.Look, got.Encoding)
 		}
 	}
-	if _, err := s.Undo(id); !NotFound(err) {
+	if _, err := s.Undo(id, library.By{}); !NotFound(err) {
 		t.Errorf("undo past the beginning: %v", err)
 	}
 	for i := 1; i < len(states); i++ {
-		if got, err := s.Redo(id); err != nil || got.Look != states[i] {
+		if got, err := s.Redo(id, library.By{}); err != nil || got.Look != states[i] {
 			t.Fatalf("redo to state %d: %v", i, err)
 		}
 	}
@@ -255,9 +255,9 @@ func TestCancelledDeliveryLeavesNothing(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	select {
-	case <-progress:
-	case <-time.After(20 * time.Second):
+	wait, cancel := context.WithTimeout(ctx, 20*time.Second)
+	defer cancel()
+	if len(progress.Next(wait)) == 0 {
 		t.Fatal("no word of progress")
 	}
 	if err := s.CancelDelivery(d.ID); err != nil {

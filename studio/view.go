@@ -113,7 +113,7 @@ func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
 	}
 	look := v.Look
 	if look == nil {
-		if look, err = path.ParseLook([]byte(shot.Look)); err != nil {
+		if look, err = path.ParseStored([]byte(shot.Look)); err != nil {
 			return nil, err
 		}
 	} else if err := look.Check(); err != nil {

@@ -14,6 +14,7 @@ import (
 	"velours/core/frame"
 	"velours/core/path"
 	"velours/core/scope"
+	"velours/library"
 )
 
 // filmed is a small shot with film on.
@@ -99,13 +100,13 @@ func TestPinsAreFrozen(t *testing.T) {
 	if lit < 48*27 {
 		t.Errorf("on the board %d of %d samples are lit", lit, 3*48*27)
 	}
-	if _, err := s.TakePin(id, pin.ID); err != nil {
+	if _, err := s.TakePin(id, pin.ID, Edit{}); err != nil {
 		t.Fatal(err)
 	}
 	if d := same(show(t, s, v).Frame, was.Frame); d != 0 {
 		t.Errorf("with the pin's settings the picture is %g off", d)
 	}
-	if _, err := s.Undo(id); err != nil {
+	if _, err := s.Undo(id, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 	if d := same(show(t, s, v).Frame, was.Frame); d < 0.05 {
@@ -182,7 +183,7 @@ func TestReferences(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := s.TakePin(id, pin.ID); err == nil {
+	if _, err := s.TakePin(id, pin.ID, Edit{}); err == nil {
 		t.Error("a reference gave settings")
 	}
 	v.Show, v.Step = "adds", "lens.bloom"

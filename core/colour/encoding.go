@@ -27,6 +27,20 @@ type Encoding struct {
 	After   *Encoding
 	row     *vec.Log
 	table   []float32
+	// digest tells encodings of one id apart by their numbers, where persons make them.
+	digest string
+}
+
+// Key tells encodings apart by what they do: equal keys, equal light.
+func (e *Encoding) Key() string {
+	k := e.ID
+	if e.digest != "" {
+		k += "@" + e.digest
+	}
+	if e.After != nil {
+		k += " to " + e.After.Key()
+	}
+	return k
 }
 
 // Light is the linear light of three code values.

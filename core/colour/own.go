@@ -2,6 +2,7 @@ package colour
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -109,6 +110,8 @@ func (o *Own) Encoding() (*Encoding, error) {
 		slope := (p.Light(cut) - p.Light(cut-0.01)) / 0.01
 		a, b = slope, p.Break-slope*cut
 	}
+	sum := sha256.Sum256(fmt.Append(nil, g, p))
+	e.digest = fmt.Sprintf("%x", sum[:8])
 	e.row = logForm(cut, a, b, 1/p.LinSlope, d, -p.LogOffset*d, -p.LinOffset/p.LinSlope)
 	return e, nil
 }

@@ -113,6 +113,7 @@ type Stock struct {
 	Bare        bool           `json:"bare,omitempty" doc:"it came without a backing against halation"`
 
 	refine [3]*curve.Monotone // stated density → measured density
+	digest string
 }
 
 // Cast is how far a grey is meant to be from neutral.
@@ -149,4 +150,6 @@ type Medium struct {
 	Printer     float64    `json:"printer,omitempty" range:"0,10000" doc:"lamp of the printer, K"`
 	Projector   float64    `json:"projector" range:"2000,10000" doc:"lamp it is seen by, K"`
 	Flare       float64    `json:"flare,omitempty" range:"0,0.05" doc:"stray light as a share of open gate"`
+
+	digest string
 }

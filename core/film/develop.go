@@ -64,7 +64,7 @@ func taking(s *Stock) colour.Matrix {
 	if s.Taking != nil {
 		return *s.Taking
 	}
-	m, _ := exposures.Get(s.ID, func() (colour.Matrix, error) { return fitExposure(s), nil })
+	m, _ := exposures.Get(s.Key(), func() (colour.Matrix, error) { return fitExposure(s), nil })
 	return m
 }
 

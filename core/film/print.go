@@ -67,7 +67,7 @@ func newPrint(m *Medium, n *Negative, dupe bool) *Print {
 	p := makeReady(m, n, dupe)
 	if !m.Scan { // which has codes in place of dyes
 		as := n.balanced()
-		p.scale, _ = scales.Get(fmt.Sprint(m.ID, " ", as.Stock.ID, " ", as.positive), func() (*scale, error) {
+		p.scale, _ = scales.Get(fmt.Sprint(m.Key(), " ", as.Stock.Key(), " ", as.positive), func() (*scale, error) {
 			return makeReady(m, as, false).solve(), nil
 		})
 	}

@@ -73,6 +73,7 @@ func (s *Stock) ready() error {
 			return fmt.Errorf("layers[%d]: %w", i, err)
 		}
 	}
+	s.digest = s.sum()
 	return nil
 }
 
@@ -89,5 +90,6 @@ func parseMedium(data []byte) (*Medium, error) {
 	if err := check(m); err != nil {
 		return nil, fmt.Errorf("medium card %s: %w", m.ID, err)
 	}
+	m.digest = m.sum()
 	return m, nil
 }

@@ -16,6 +16,7 @@ import (
 
 // builder gathers what the kinds of a look ask for.
 type builder struct {
+	look     *Look
 	encoding *colour.Encoding
 	place    frame.Placement
 	compress float64
@@ -97,17 +98,17 @@ func (b *builder) add(s Station, op operation) {
 
 // gather applies every active step of a look.
 func gather(l *Look, r Raster) *builder {
-	b := &builder{overall: 1, place: frame.Placement{Scale: 1}, raster: r, pointwise: l.pointwise}
+	b := &builder{look: l, overall: 1, place: frame.Placement{Scale: 1}, raster: r, pointwise: l.pointwise}
 	b.film.width = gauges[usualGauge].width
 	if p := l.Step(Negative, gaugeKind.ID); p != nil && l.active(gaugeKind, p) > 0 {
-		b.film.width = widthOf(p.values(gaugeKind).choice("id")) // sizes on the film are asked for before
+		b.film.width = widthOf(l.values(gaugeKind, p).choice("id")) // sizes on the film are asked for before
 	}
 	l.Steps(func(k *Kind, p *Step) {
 		s := l.active(k, p)
 		if s <= 0 {
 			return
 		}
-		v := p.values(k)
+		v := l.values(k, p)
 		b.mask = l.maskOf(p, r)
 		if k.grade != nil && (k.Still == nil || k.Still(v) == "") {
 			id := fmt.Sprint(k.ID, v)
@@ -209,7 +210,7 @@ func (b *builder) positive(n *film.Negative) *film.Positive {
 	return film.NewPositive(n, p, f.lights, f.print, b.screen)
 }
 
-func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.ID, n.Process) }
+func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.Key(), n.Process) }
 
 // prints, tables and generators take some milliseconds each and serve many frames, so the last few are kept; so are
 // corrections, because a look is compiled for its picture, its ribbon, its scopes and its readings.
@@ -226,7 +227,7 @@ func generatorOf(s grain.Setting) *grain.Generator {
 }
 
 func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {
-	p, _ := prints.Get(fmt.Sprint(m.ID, " ", dupe, " ", negativeKey(n)), func() (*film.Print, error) {
+	p, _ := prints.Get(fmt.Sprint(m.Key(), " ", dupe, " ", negativeKey(n)), func() (*film.Print, error) {
 		if dupe {
 			return film.NewDupe(m, n), nil
 		}
@@ -236,7 +237,9 @@ func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {
 }
 
 // printKey tells prints of one negative apart.
-func (f *filmParts) printKey() string { return fmt.Sprint(f.medium.ID, " ", f.dupe, " ", f.printing) }
+func (f *filmParts) printKey() string {
+	return fmt.Sprint(f.medium.Key(), " ", f.dupe, " ", f.printing)
+}
 
 func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*tableOp, error) {
 	f := &b.film
@@ -266,7 +269,7 @@ func NegativeOf(l *Look) *film.Negative {
 
 // DisplayOf is the display that a look is made for.
 func DisplayOf(l *Look) (*colour.Display, error) {
-	v := l.fixed(displayKind).values(displayKind)
+	v := l.values(displayKind, l.fixed(displayKind))
 	d, err := colour.FindDisplay(v.choice("id"))
 	if err != nil {
 		return nil, err

@@ -97,7 +97,7 @@ func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 		return c, 1
 	}
 	pushed := false
-	now := p.values(k)
+	now := c.values(k, p)
 	for _, id := range k.Lead {
 		set := k.setting(id)
 		v := now.number(id)
@@ -126,7 +126,7 @@ func (l *Look) Rests(k *Kind, p *Step) string {
 	if k.Mixes && l.active(k, p) == 0 {
 		return "At strength 0 nothing is mixed in."
 	}
-	return k.Still(p.values(k))
+	return k.Still(l.values(k, p))
 }
 
 // still is the reason of a kind whose settings all do nothing at a value.

@@ -51,7 +51,7 @@ var stockKind = &Kind{
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true
-		b.film.stock, _ = film.FindStock(v.choice("id"))
+		b.film.stock, _ = film.StockAs(v.choice("id"), b.look.digestFor("stock", v.choice("id")))
 		b.film.process = film.Process{Rating: v.number("rating") * s, Push: v.number("push"), Strength: s,
 			LessColour: 1 - v.number("colour")/100, LessCurve: 1 - v.number("curve")/100,
 			Separation: v.number("separation")/100 - 1, Contrast: v.number("contrast")/100 - 1,

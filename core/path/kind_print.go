@@ -45,7 +45,7 @@ var mediumKind = &Kind{
 	},
 	apply: func(b *builder, v values, s float64) {
 		b.film.on = true
-		b.film.medium, _ = film.FindMedium(v.choice("id"))
+		b.film.medium, _ = film.MediumAs(v.choice("id"), b.look.digestFor("medium", v.choice("id")))
 		b.film.print, b.film.dupe = s, v.choice("generation") == "dupe"
 		b.film.printing.Silver, b.film.printing.Contrast, b.film.printing.Colour = v.number("silver")/100, v.number("contrast")/100-1, v.number("colour")/100-1
 		b.film.printing.Whites, b.film.printing.Flash = v.number("whites")/100, v.number("flash")/100

@@ -29,7 +29,7 @@ var tableKind = &Kind{
 		}
 		from, _ := colour.FindEncoding(v.choice("from"))
 		to, _ := colour.FindDisplay(v.choice("to"))
-		b.film.table, b.film.tableMix = &film.Through{ID: t.ID + " " + from.ID + " " + to.ID, Table: t.List, From: from, To: to}, s
+		b.film.table, b.film.tableMix = &film.Through{ID: t.ID + " " + from.Key() + " " + to.ID, Table: t.List, From: from, To: to}, s
 	},
 }
 

@@ -24,6 +24,10 @@ type Look struct {
 	Stations map[Station]*StationInLook `json:"stations"`
 	// Mattes are the look's, by the names under which its steps share them.
 	Mattes map[string]*Matte `json:"mattes,omitempty"`
+	// Made is what the look was made with, once it has been stored.
+	Made *Made `json:"made,omitempty"`
+	// Unread are parts of a stored look that cannot be read here, by what they are.
+	Unread map[string]*Unread `json:"unread,omitempty"`
 
 	// pointwise leaves out what a pixel takes of its neighbours, where a step is more than that.
 	pointwise bool
@@ -34,6 +38,8 @@ type StationInLook struct {
 	On       bool    `json:"on"`
 	Strength float64 `json:"strength"`
 	Steps    []*Step `json:"steps"`
+	// Unread are steps of a stored look that cannot be read here.
+	Unread []*Unread `json:"unread,omitempty"`
 }
 
 // Step is one operation with its settings. Settings left out are at their defaults.
@@ -49,6 +55,8 @@ type Step struct {
 	// Matte names the look's matte inside which (or Outside which) the step acts; none for everywhere.
 	Matte   *string `json:"matte"`
 	Outside bool    `json:"outside,omitempty"`
+	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
+	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
 }
 
 // mostLetters is how long the title of a step or the name of a matte may be.
@@ -73,18 +81,39 @@ func NewLook(name string) *Look {
 // ParseLook reads and checks a look. Unknown fields, stations, kinds and settings are refused by name.
 func ParseLook(data []byte) (*Look, error) {
 	l := &Look{}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(l); err != nil {
+	if err := strict(data, l); err != nil {
 		return nil, fmt.Errorf("not a look: %s", plain(err))
 	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return nil, errors.New("not a look: there is more after its end")
-	}
 	if l.Velours < 1 || l.Velours > Version {
-		return nil, fmt.Errorf("a look of version %d; this program reads versions up to %d", l.Velours, Version)
+		return nil, versionError(l.Velours)
 	}
-	return l, l.Check()
+	if err := l.Check(); err != nil {
+		return nil, err
+	}
+	if part := l.unreadPart(); part != "" {
+		return nil, fmt.Errorf("%s was kept unread by the program that wrote this look, and this one cannot tell what it does; take the look out of that program anew", part)
+	}
+	if l.Made == nil {
+		l.Made = l.madeFirst()
+	}
+	return l, nil
+}
+
+func versionError(v int) error {
+	return fmt.Errorf("a look of version %d; this program reads versions up to %d: load it with the newer program that wrote it", v, Version)
+}
+
+// strict decodes one JSON value, refusing unknown fields and what follows it.
+func strict(data []byte, v any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(v); err != nil {
+		return err
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("there is more after its end")
+	}
+	return nil
 }
 
 // plain words a JSON error without the package's name.
@@ -94,6 +123,9 @@ func plain(err error) string {
 
 // Check validates every part and brings settings to their own form.
 func (l *Look) Check() error {
+	if l.Made != nil {
+		l.Made.check()
+	}
 	if l.Stations == nil {
 		l.Stations = map[Station]*StationInLook{}
 	}
@@ -200,7 +232,7 @@ func checkSettings(path string, declared []Setting, values map[string]any) error
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, pointwise: l.pointwise}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), pointwise: l.pointwise}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))
@@ -349,9 +381,6 @@ func (l *Look) Set(path string, v any) error {
 	return nil
 }
 
-// values are the step's settings with defaults filled in.
-func (p *Step) values(k *Kind) values { return filled(k.Settings, p.Settings) }
-
 func filled(declared []Setting, given map[string]any) values {
 	v := values{}
 	for i := range declared {
@@ -424,7 +453,7 @@ func (l *Look) Pointwise() (*Look, []string) {
 		left = append(left, "softness of the dupe negative")
 	}
 	c.Steps(func(k *Kind, p *Step) {
-		if c.active(k, p) > 0 && (k.spatial(p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
+		if c.active(k, p) > 0 && (k.spatial(c, p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
 			p.On = false
 			left = append(left, k.Called(p))
 		}
@@ -433,8 +462,8 @@ func (l *Look) Pointwise() (*Look, []string) {
 }
 
 // spatial tells whether a step needs neighbouring pixels, or the place of its own.
-func (k *Kind) spatial(p *Step) bool {
-	return k.Spatial || k.spreads != nil && k.spreads(p.values(k))
+func (k *Kind) spatial(l *Look, p *Step) bool {
+	return k.Spatial || k.spreads != nil && k.spreads(l.values(k, p))
 }
 
 // Called is what a step is called on the screen: its title, or its kind's label and number.

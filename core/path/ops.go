@@ -127,7 +127,7 @@ func newDevelop(n *film.Negative) *developOp {
 }
 
 func (o *developOp) key() string {
-	return fmt.Sprintf("develop %s %v", o.neg.Stock.ID, o.neg.Process)
+	return fmt.Sprintf("develop %s %v", o.neg.Stock.Key(), o.neg.Process)
 }
 
 func (o *developOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {

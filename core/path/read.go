@@ -19,7 +19,7 @@ func (l *Look) SkinOf(s Station, step string) (*grade.Skin, error) {
 	if p == nil {
 		p = &Step{Kind: k.ID}
 	}
-	skin := p.values(k).skin()
+	skin := l.values(k, p).skin()
 	return &skin, nil
 }
 
@@ -36,5 +36,5 @@ func (l *Look) ZonesOf(s Station, step string) (*grade.Zones, error) {
 	if p == nil {
 		p = &Step{Kind: k.ID}
 	}
-	return p.values(k).zones(), nil
+	return l.values(k, p).zones(), nil
 }

@@ -182,7 +182,7 @@ func (r *Renderer) trace(pass string, began time.Time) {
 // first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
 // not, the light before the matrix is kept, so that a change of exposure need not read the source.
 func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region) (*frame.Frame, string, error) {
-	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.key(), p.encoding.ID)
+	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.key(), p.encoding.Key())
 	key := fmt.Sprintf("%s %v", base, p.head)
 	if f := r.get(key); f != nil {
 		return f, key, nil

@@ -54,7 +54,7 @@ func act(t *testing.T, l *Look, k *Kind) {
 	}
 	for i, id := range k.Lead {
 		s := k.setting(id)
-		if v, ok := p.values(k)[id].(float64); ok && v == s.Default {
+		if v, ok := l.values(k, p)[id].(float64); ok && v == s.Default {
 			_, part := math.Modf(0.3 + float64(i)*0.618) // each by another amount
 			p.Settings[id] = s.Default + (0.05+0.25*part)*(s.Max-s.Default)
 		}

@@ -43,3 +43,15 @@ func (r *Register[T]) All() []T {
 	defer r.mu.RUnlock()
 	return r.list[:len(r.list):len(r.list)]
 }
+
+// Find is what has an id.
+func (r *Register[T]) Find(id string) (v T, ok bool) {
+	r.mu.RLock()
+	defer r.mu.RUnlock()
+	for i, have := range r.ids {
+		if have == id {
+			return r.list[i], true
+		}
+	}
+	return v, false
+}

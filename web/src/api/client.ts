@@ -1,3 +1,4 @@
+import { windowId } from './hand'
 import type { Added, Delivery, Desk, Edit, FilmReading, Fitted, Kept, KeptFiles, Listing, Own, PairAsk, Pin, Pins, Plot, Problem, ReadyFilm, ReadyLook, Reel, Shelf, Shot, Span, WedgeAsk } from './types.gen'
 
 /** A refusal in the server's own words. */
@@ -74,13 +75,13 @@ export const api = {
   addReferences: (reel: number, files: File[]) => post<Pins>(`/reels/${reel}/references`, files),
   renamePin: (id: number, name: string) => call<Pin>('PUT', `/pins/${id}`, { name }),
   removePin: (id: number) => call<void>('DELETE', `/pins/${id}`),
-  takePin: (shot: number, pin: number) => call<Shot>('POST', `/shots/${shot}/take`, { pin }),
+  takePin: (shot: number, revision: number, pin: number) => call<Shot>('POST', `/shots/${shot}/take`, { pin, revision, window: windowId }),
   removeShot: (shot: number) => call<void>('DELETE', `/shots/${shot}`),
   declare: (shots: number[], encoding: string) => call<Shot[]>('POST', '/declarations', { shots, encoding }),
   span: (shot: number, span: Span) => call<Shot>('PUT', `/shots/${shot}/span`, span),
-  edit: (shot: number, edit: Edit) => call<Shot>('POST', `/shots/${shot}/edits`, edit),
-  undo: (shot: number) => call<Shot>('POST', `/shots/${shot}/undo`),
-  redo: (shot: number) => call<Shot>('POST', `/shots/${shot}/redo`),
+  edit: (shot: number, edit: Edit) => call<Shot>('POST', `/shots/${shot}/edits`, { ...edit, window: windowId }),
+  undo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/undo`, { revision, window: windowId }),
+  redo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/redo`, { revision, window: windowId }),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
   deliver: (shot: number, format: string, frame: number) => call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame }),
   deliveries: () => call<Delivery[]>('GET', '/deliveries'),

@@ -35,6 +35,11 @@ export interface CardAsk {
   card: unknown
 }
 
+export interface Change {
+  label: string
+  window: string
+}
+
 export interface ChartPlace {
   columns: number
   rows: number
@@ -97,6 +102,8 @@ export interface Edit {
   mattes?: Record<string, Matte>
   matte?: Matte
   gesture?: string
+  window?: string
+  revision?: number
 }
 
 export interface Entry {
@@ -152,6 +159,11 @@ export interface Gap {
   last: number
 }
 
+export interface Hand {
+  window?: string
+  revision?: number
+}
+
 export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
@@ -203,6 +215,14 @@ export interface Look {
   name: string
   stations: Record<string, StationInLook>
   mattes?: Record<string, Matte>
+  made?: Made
+  unread?: Record<string, Unread>
+}
+
+export interface Made {
+  process: number
+  defaults?: Record<string, Record<string, unknown>>
+  cards?: Record<string, string>
 }
 
 export interface Mark {
@@ -430,6 +450,10 @@ export interface Reply {
   rests?: Record<string, string>
   kept?: [number, number][]
   delivery?: Delivery
+  shot?: Shot
+  window?: string
+  reels?: boolean
+  assets?: boolean
 }
 
 export interface Report {
@@ -562,8 +586,9 @@ export interface Shot {
   encoding: string
   look: Look
   frame: number
-  undo: string
-  redo: string
+  revision: number
+  undo: Change
+  redo: Change
 }
 
 export interface SkinMove {
@@ -585,6 +610,7 @@ export interface StationInLook {
   on: boolean
   strength: number
   steps: Step[]
+  unread?: Unread[]
 }
 
 export interface StationInfo {
@@ -601,6 +627,7 @@ export interface Step {
   settings: Record<string, unknown>
   matte: string | null
   outside?: boolean
+  unread?: Record<string, unknown>
 }
 
 export interface Stretch {
@@ -615,6 +642,8 @@ export interface Suggestion {
 }
 
 export interface TakenPin {
+  window?: string
+  revision?: number
   pin: number
 }
 
@@ -629,6 +658,12 @@ export interface Tones {
   from: number
   to: number
   count: [number[], number[], number[], number[]]
+}
+
+export interface Unread {
+  at?: number
+  why: string
+  part: unknown
 }
 
 export interface View {

@@ -17,6 +17,7 @@ import { editors } from './editors'
 import { pressPoint } from './editors/Points'
 import { MatteSection } from './MatteSection'
 import { StepViews } from './StepViews'
+import { UnreadSettings } from './Unread'
 
 /** One step: its switch, its name, its controls, its strength, its matte, and a way back. It comes from the declaration. */
 export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent<HTMLElement>) => void }) {
@@ -138,6 +139,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       </div>
       {!folded && (
         <>
+          <UnreadSettings step={step} />
           {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
             {kind.ready && (

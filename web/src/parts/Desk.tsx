@@ -10,6 +10,7 @@ import { Card } from './Card'
 import { openStrip, wholeFilms } from '../state/strip'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
+import { UnreadParts } from './Unread'
 
 /** The chosen station's steps as cards, in the order in which they act. */
 export function Desk() {
@@ -48,6 +49,7 @@ export function Desk() {
         </div>
         <GroupBar station={station} />
       </div>
+      <UnreadParts look={look} station={station} />
       {station === 'intake' && <Passport />}
       <Cards list={entries(look, info.kinds, station)} station={station} dim={!on} />
     </aside>

@@ -1,3 +1,5 @@
+import { windowId } from '../api/hand'
+import type { Change } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
 import { shotOf, studio, useStudio } from '../state/studio'
@@ -35,13 +37,13 @@ export function Header() {
       {!connected && <span className="text-amber">Velours does not answer; trying again</span>}
       <span className="ml-auto" />
       <div className="flex items-center gap-1.5">
-        <Tip help={shot?.undo ? `Take back: ${shot.undo}` : 'Nothing to take back'} keys="Ctrl Z">
-          <Button disabled={!shot?.undo} onClick={() => void studio.undo()}>
+        <Tip help={shot?.undo.label ? `Take back: ${told(shot.undo)}` : 'Nothing to take back'} keys="Ctrl Z">
+          <Button disabled={!shot?.undo.label} onClick={() => void studio.undo()}>
             Undo
           </Button>
         </Tip>
-        <Tip help={shot?.redo ? `Do again: ${shot.redo}` : 'Nothing to do again'} keys="Ctrl Shift Z">
-          <Button disabled={!shot?.redo} onClick={() => void studio.redo()}>
+        <Tip help={shot?.redo.label ? `Do again: ${told(shot.redo)}` : 'Nothing to do again'} keys="Ctrl Shift Z">
+          <Button disabled={!shot?.redo.label} onClick={() => void studio.redo()}>
             Redo
           </Button>
         </Tip>
@@ -57,4 +59,9 @@ export function Header() {
       </div>
     </header>
   )
+}
+
+/** What a change is called, and whether another window made it. */
+function told(change: Change): string {
+  return change.window && change.window !== windowId ? `${change.label} (of another window)` : change.label
 }

@@ -1,8 +1,10 @@
 import { desk, receiveBack, receivePick } from './desk'
 import { judge } from './judge'
-import { pinboard } from './pins'
+import { windowId } from '../api/hand'
+import { loadPins, pinboard } from './pins'
 import { player } from './player'
 import { receiveTrace, scopes } from './scopes'
+import { loadKept } from './shelf'
 import { strip } from './strip'
 import type { studio } from './studio'
 
@@ -47,5 +49,10 @@ export function listen(to: typeof studio) {
     else if (reply.skin) receiveBack(reply.skin)
   })
   to.wire.listen('rests', (reply) => reply.rests && judge.set({ rests: reply.rests }))
+  to.wire.listen('event', (reply) => {
+    if (reply.shot && reply.window !== windowId) to.meet(reply.shot)
+    if (reply.reels) to.meetReels().catch((e) => to.complain(e))
+    if (reply.assets) void Promise.all([loadKept(), loadPins()]).then(() => to.look(false))
+  })
   to.wire.listen('delivery', (reply) => reply.delivery && to.noteDelivery(reply.delivery))
 }

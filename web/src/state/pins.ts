@@ -69,7 +69,7 @@ export async function takePin(id: number) {
   const shot = studio.shot
   if (!shot) return
   try {
-    studio.take(await api.takePin(shot.id, id))
+    studio.take(await api.takePin(shot.id, shot.revision, id))
   } catch (error) {
     studio.complain(error)
   }

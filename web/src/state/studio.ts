@@ -70,6 +70,9 @@ const start: State = {
   sending: null,
 }
 
+/** Edits that put a whole look in place of another, and so must not meet one that has changed. */
+const whole = ['look', 'restart']
+
 /** The page's state and what a hand does to the open shot. Looks live in the parts; behaviour lives here and beside. */
 class Studio extends Store<State> {
   readonly wire = new Wire()
@@ -214,7 +217,7 @@ class Studio extends Store<State> {
     while (this.queue.length > 0) {
       const { shot, edit } = this.queue[0]!
       try {
-        const fresh = await api.edit(shot, edit)
+        const fresh = await api.edit(shot, whole.includes(edit.op) ? { ...edit, revision: this.revisionOf(shot) } : edit)
         this.queue.shift()
         this.replaceShot(fresh, this.queue.length === 0)
       } catch (error) {
@@ -225,6 +228,27 @@ class Studio extends Store<State> {
     }
     this.sending = false
     this.set({ saving: false })
+  }
+
+  private revisionOf(shot: number) {
+    return this.get().reels.flatMap((r) => r.shots).find((s) => s.id === shot)?.revision ?? 0
+  }
+
+  /** Shows what another window has changed. What this one has under way is put on top of it. */
+  meet(fresh: Shot) {
+    const known = this.get().reels.flatMap((r) => r.shots).find((s) => s.id === fresh.id)
+    if (!known || fresh.revision < known.revision) return
+    this.replaceShot(fresh, this.queue.length === 0)
+    if (fresh.id !== this.get().shotId) this.askThumb(fresh)
+  }
+
+  /** Takes over which shots there are, after another window has brought some in or out. */
+  async meetReels() {
+    const reels = await api.reels()
+    this.set({ reels })
+    const shots = reels.flatMap((r) => r.shots)
+    for (const s of shots) if (!this.get().thumbs[s.id]) this.askThumb(s)
+    if (!this.shot && shots[0]) this.openShot(shots[0].id)
   }
 
   /** Waits until every change is on the disk. */
@@ -261,11 +285,11 @@ class Studio extends Store<State> {
 
   async undo() {
     const shot = this.shot
-    if (shot?.undo) await this.travel(() => api.undo(shot.id))
+    if (shot?.undo.label) await this.travel(() => api.undo(shot.id, this.revisionOf(shot.id)))
   }
   async redo() {
     const shot = this.shot
-    if (shot?.redo) await this.travel(() => api.redo(shot.id))
+    if (shot?.redo.label) await this.travel(() => api.redo(shot.id, this.revisionOf(shot.id)))
   }
   private async travel(call: () => Promise<Shot>) {
     player.stop()
@@ -274,6 +298,7 @@ class Studio extends Store<State> {
       this.take(await call())
     } catch (error) {
       this.complain(error)
+      await this.reload()
     }
   }
 

@@ -1,0 +1,102 @@
+package film
+
+import (
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"velours/core/shelf"
+)
+
+// Digest is a short digest of what a card does, whatever it is called and said of it; empty for a stock that was not
+// read from a card.
+func (s *Stock) Digest() string { return s.digest }
+
+// Key tells stocks apart by what they do: equal keys, equal pictures.
+func (s *Stock) Key() string { return s.ID + "@" + s.digest }
+
+// Digest is that of the medium's card, as of a stock's.
+func (m *Medium) Digest() string { return m.digest }
+
+// Key tells media apart by what they do.
+func (m *Medium) Key() string { return m.ID + "@" + m.digest }
+
+// digestOf is a digest of a card without its words.
+func digestOf(card any) string {
+	data, err := json.Marshal(card)
+	if err != nil { // cards hold numbers and text alone
+		panic(fmt.Sprintf("film: %v", err))
+	}
+	return fmt.Sprintf("%x", sha256.Sum256(data))[:16]
+}
+
+func (s *Stock) sum() string {
+	c := *s
+	c.ID, c.Label, c.Family, c.Note, c.Era, c.Tags = "", "", "", "", "", nil
+	return digestOf(&c)
+}
+
+func (m *Medium) sum() string {
+	c := *m
+	c.ID, c.Label, c.Family, c.Note, c.Tags = "", "", "", "", nil
+	return digestOf(&c)
+}
+
+// earlier are cards as they were when looks were made with them, by kind, id and digest.
+var earlier shelf.Register[any]
+
+// Remember makes a card known beside the one that now has its id, for the looks that were made with it (StockAs,
+// MediumAs). kind is stock or medium.
+func Remember(kind string, data []byte) error {
+	switch kind {
+	case "stock":
+		s, err := ParseStock(data)
+		if err != nil {
+			return err
+		}
+		earlier.Add("stock "+s.Key(), s)
+	case "medium":
+		m, err := parseMedium(data)
+		if err != nil {
+			return err
+		}
+		earlier.Add("medium "+m.Key(), m)
+	default:
+		return fmt.Errorf("a card of a %s is not kept", kind)
+	}
+	return nil
+}
+
+// StockAs is the stock of an id as it was when it had a digest; without one, or where that card is not known, as it is.
+func StockAs(id, digest string) (*Stock, error) {
+	s, err := FindStock(id)
+	if digest == "" || err == nil && s.digest == digest {
+		return s, err
+	}
+	if old, ok := earlier.Find("stock " + id + "@" + digest); ok {
+		return old.(*Stock), nil
+	}
+	return s, err
+}
+
+// MediumAs is StockAs for media.
+func MediumAs(id, digest string) (*Medium, error) {
+	m, err := FindMedium(id)
+	if digest == "" || err == nil && m.digest == digest {
+		return m, err
+	}
+	if old, ok := earlier.Find("medium " + id + "@" + digest); ok {
+		return old.(*Medium), nil
+	}
+	return m, err
+}
+
+// ShippedCard is the card file of a stock or medium that ships, nil for others.
+func ShippedCard(kind, id string) []byte {
+	dir := map[string]string{"stock": "stocks", "medium": "media"}[kind]
+	if kind == "stock" && !slices.ContainsFunc(shipped, func(s *Stock) bool { return s.ID == id }) || kind == "medium" && !slices.ContainsFunc(media, func(m *Medium) bool { return m.ID == id }) {
+		return nil
+	}
+	return card(dir, id)
+}

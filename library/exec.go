@@ -1,0 +1,27 @@
+package library
+
+import (
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+)
+
+// Exec runs statements on a database's file as it is: for tests of what a file may hold.
+func Exec(file string, statements ...string) error {
+	db, err := gorm.Open(sqlite.Open(file), &gorm.Config{})
+	if err != nil {
+		return err
+	}
+	l := &Library{db}
+	defer l.Close()
+	for _, s := range statements {
+		if err := db.Exec(s).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Renumber has a table's numbers begin again, as in a library that was begun anew.
+func Renumber(l *Library, table string) error {
+	return l.db.Exec("DELETE FROM sqlite_sequence WHERE name = ?", table).Error
+}

@@ -1,0 +1,13 @@
+CREATE TABLE `reels` (`id` integer PRIMARY KEY AUTOINCREMENT,`name` text NOT NULL,`demo` numeric,`created_at` datetime);
+CREATE TABLE `shots` (`id` integer PRIMARY KEY AUTOINCREMENT,`reel_id` integer NOT NULL,`position` integer,`scene` text,`name` text NOT NULL,`path` text NOT NULL,`kind` text,`width` integer,`height` integer,`frames` integer,`rate` real,`rate_text` text,`depth` integer,`codec` text,`full` numeric,`matrix` text,`transfer` text,`primaries` text,`timecode` text,`rotated` integer,`dark` real,`aspect` real,`gaps` text,`first` integer,`in` integer,`out` integer,`encoding` text,`look` text NOT NULL,`start` text NOT NULL,`cursor` integer,`frame` integer,CONSTRAINT `fk_reels_shots` FOREIGN KEY (`reel_id`) REFERENCES `reels`(`id`));
+CREATE INDEX `idx_shots_reel_id` ON `shots`(`reel_id`);
+CREATE TABLE `changes` (`id` integer PRIMARY KEY AUTOINCREMENT,`shot_id` integer NOT NULL,`seq` integer NOT NULL,`label` text,`gesture` text,`before` text,`after` text,`encoded` text,`at` datetime);
+CREATE UNIQUE INDEX `at` ON `changes`(`shot_id`,`seq`);
+CREATE TABLE `deliveries` (`id` integer PRIMARY KEY AUTOINCREMENT,`shot_id` integer NOT NULL,`format` text,`path` text,`state` text,`done` integer,`total` integer,`note` text,`frame` integer,`created_at` datetime);
+CREATE INDEX `idx_deliveries_shot_id` ON `deliveries`(`shot_id`);
+CREATE TABLE `assets` (`id` integer PRIMARY KEY AUTOINCREMENT,`kind` text NOT NULL,`key` text NOT NULL,`name` text,`file` text,`data` blob,`after` text,`away` numeric,`created_at` datetime);
+CREATE UNIQUE INDEX `idx_assets_key` ON `assets`(`key`);
+CREATE INDEX `idx_assets_kind` ON `assets`(`kind`);
+CREATE TABLE `favourites` (`key` text,PRIMARY KEY (`key`));
+CREATE TABLE `pins` (`id` integer PRIMARY KEY AUTOINCREMENT,`reel_id` integer NOT NULL,`name` text,`reference` numeric,`shot_id` integer,`shot` text,`frame` integer,`look` text,`encoding` text,`file` text NOT NULL,`display` text,`white` real,`peak` real,`width` integer,`height` integer,`created_at` datetime);
+CREATE INDEX `idx_pins_reel_id` ON `pins`(`reel_id`);

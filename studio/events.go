@@ -1,0 +1,110 @@
+package studio
+
+import (
+	"context"
+	"sync"
+
+	"velours/library"
+)
+
+// Event is something that has changed, for whoever shows it. Exactly one of its parts is set.
+type Event struct {
+	// Shot is a shot as it is now; Window the window whose hand changed it.
+	Shot   *library.Shot
+	Window string
+	// Delivery is how far a delivery is.
+	Delivery *library.Delivery
+	// Reels tells that shots have come, gone or changed their span; Assets that encodings, tables, stocks or pins
+	// have, so that pictures may be others.
+	Reels, Assets bool
+}
+
+// Watcher gathers events for one who watches. A slow one misses what was in between, never how things are in the end.
+type Watcher struct {
+	mu         sync.Mutex
+	shots      map[uint]Event
+	deliveries map[uint]library.Delivery
+	reels      bool
+	assets     bool
+	wake       chan struct{} // holds a token while there is something
+}
+
+// Next waits until something has changed and returns it all; nothing once ctx is done.
+func (w *Watcher) Next(ctx context.Context) []Event {
+	select {
+	case <-ctx.Done():
+		return nil
+	case <-w.wake:
+	}
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	var out []Event
+	if w.reels {
+		out = append(out, Event{Reels: true})
+	}
+	if w.assets {
+		out = append(out, Event{Assets: true})
+	}
+	for _, e := range w.shots {
+		out = append(out, e)
+	}
+	for _, d := range w.deliveries {
+		out = append(out, Event{Delivery: &d})
+	}
+	w.shots, w.deliveries, w.reels, w.assets = map[uint]Event{}, map[uint]library.Delivery{}, false, false
+	return out
+}
+
+func (w *Watcher) add(e Event) {
+	w.mu.Lock()
+	switch {
+	case e.Shot != nil:
+		if have, ok := w.shots[e.Shot.ID]; !ok || have.Shot.Revision <= e.Shot.Revision {
+			w.shots[e.Shot.ID] = e
+		}
+	case e.Delivery != nil:
+		w.deliveries[e.Delivery.ID] = *e.Delivery
+	}
+	w.reels, w.assets = w.reels || e.Reels, w.assets || e.Assets
+	w.mu.Unlock()
+	select {
+	case w.wake <- struct{}{}:
+	default:
+	}
+}
+
+// hub passes events to all who watch.
+type hub struct {
+	mu       sync.Mutex
+	watchers map[*Watcher]bool
+}
+
+// Watch gathers events until the returned function is called.
+func (s *Studio) Watch() (*Watcher, func()) {
+	w := &Watcher{shots: map[uint]Event{}, deliveries: map[uint]library.Delivery{}, wake: make(chan struct{}, 1)}
+	s.events.mu.Lock()
+	defer s.events.mu.Unlock()
+	if s.events.watchers == nil {
+		s.events.watchers = map[*Watcher]bool{}
+	}
+	s.events.watchers[w] = true
+	return w, func() {
+		s.events.mu.Lock()
+		defer s.events.mu.Unlock()
+		delete(s.events.watchers, w)
+	}
+}
+
+func (s *Studio) tell(e Event) {
+	s.events.mu.Lock()
+	defer s.events.mu.Unlock()
+	for w := range s.events.watchers {
+		w.add(e)
+	}
+}
+
+// changed tells that a shot has changed, by the hand of a window.
+func (s *Studio) changed(shot *library.Shot, window string) {
+	c := *shot
+	s.tell(Event{Shot: &c, Window: window})
+}
