@@ -14,7 +14,7 @@ FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test pictures bench soak lint build generate media ffmpeg chromium opencolorio clean
+.PHONY: demo test pictures survive race fuzz bench soak lint build generate media ffmpeg chromium opencolorio clean
 
 # A first start fetches and compiles side by side.
 demo:
@@ -64,6 +64,20 @@ soak: ffmpeg build
 # Every picture of the list in studio/testdata, to the bit: minutes of work, of which `make test` does a part.
 pictures: ffmpeg
 	VELOURS_PICTURES=all go test ./studio -count=1 -run "TestPicturesKeepTheirBits$$" -v -timeout 30m
+
+# Killed a hundred times while it edits and delivers; `make test` does thirty.
+survive: ffmpeg
+	VELOURS_KILLS=100 go test ./cmd/velours -count=1 -run 'TestSurvivesBeingKilled$$' -v -timeout 30m
+
+# What runs in many goroutines, under the race detector; the heavy journeys are left to `make test`.
+race: ffmpeg $(FRONT)
+	go test -race -short -timeout 30m ./library ./media ./studio ./server
+
+# Every parser of ours for a minute each.
+fuzz: ffmpeg
+	@for p in $$(grep -rl '^func Fuzz' --include=*_test.go . | xargs -n1 dirname | sort -u); do \
+	  for f in $$(grep -rhoE '^func Fuzz\w+' $$p/*_test.go | sed 's/func //'); do \
+	    echo "$$p $$f"; go test $$p -run '^$$' -fuzz "^$$f\$$" -fuzztime $${FUZZTIME:-60s} || exit 1; done; done
 
 # Remakes the demo reel from its scenes: an hour or two on two cores.
 media: ffmpeg

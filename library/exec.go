@@ -25,3 +25,21 @@ func Exec(file string, statements ...string) error {
 func Renumber(l *Library, table string) error {
 	return l.db.Exec("DELETE FROM sqlite_sequence WHERE name = ?", table).Error
 }
+
+// CheckFile has a database's file check itself whole (PRAGMA integrity_check).
+func CheckFile(file string) error {
+	db, err := gorm.Open(sqlite.Open(file), &gorm.Config{})
+	if err != nil {
+		return err
+	}
+	l := &Library{db}
+	defer l.Close()
+	var lines []string
+	if err := db.Raw("PRAGMA integrity_check").Scan(&lines).Error; err != nil {
+		return err
+	}
+	if len(lines) != 1 || lines[0] != "ok" {
+		return told("%s: %v", file, lines)
+	}
+	return nil
+}

@@ -47,12 +47,8 @@ func (l *Library) AddFullReel(r *Reel, shots []*Shot) error {
 // AddShot puts a shot at the end of its reel.
 func (l *Library) AddShot(s *Shot) error {
 	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
-		var reels int64
-		if err := tx.Model(&Reel{}).Where("id = ?", s.ReelID).Count(&reels).Error; err != nil {
+		if err := hasReel(tx, s.ReelID); err != nil {
 			return err
-		}
-		if reels == 0 {
-			return fmt.Errorf("reel %d: %w", s.ReelID, ErrNotFound)
 		}
 		var last int
 		if err := tx.Model(&Shot{}).Where("reel_id = ?", s.ReelID).Select("coalesce(max(position), -1)").Scan(&last).Error; err != nil {
@@ -210,4 +206,18 @@ func (l *Library) Cards() ([]Card, error) {
 	var c []Card
 	err := l.db.Order("digest").Find(&c).Error
 	return c, err
+}
+
+// HasReel is ErrNotFound if there is no such reel.
+func (l *Library) HasReel(id uint) error { return hasReel(l.db, id) }
+
+func hasReel(tx *gorm.DB, id uint) error {
+	var n int64
+	if err := tx.Model(&Reel{}).Where("id = ?", id).Count(&n).Error; err != nil {
+		return err
+	}
+	if n == 0 {
+		return fmt.Errorf("reel %d: %w", id, ErrNotFound)
+	}
+	return nil
 }

@@ -20,13 +20,18 @@ import (
 
 func serve(t *testing.T) *httptest.Server {
 	t.Helper()
+	return serveAt(t, t.TempDir())
+}
+
+func serveAt(t *testing.T, dir string) *httptest.Server {
+	t.Helper()
 	if _, err := exec.LookPath("ffmpeg"); err != nil {
 		if os.Getenv("CI") != "" {
 			t.Fatal("ffmpeg is not installed")
 		}
 		t.Skip("ffmpeg is not installed; make test installs it")
 	}
-	st, err := studio.Open(t.TempDir())
+	st, err := studio.Open(dir)
 	if err != nil {
 		t.Fatal(err)
 	}

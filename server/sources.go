@@ -1,7 +1,6 @@
 package server
 
 import (
-	"errors"
 	"io"
 
 	"github.com/gin-gonic/gin"
@@ -17,7 +16,7 @@ func (s *Server) addShots(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.added(s.studio.AddSources(c, reel, n.Paths))
+	return s.added(s.studio.AddSources(c.Request.Context(), reel, n.Paths))
 }
 
 // upload takes files as they come, to the disk, and then brings in what they make together.
@@ -30,37 +29,13 @@ func (s *Server) upload(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, studio.Bad("files are sent as multipart/form-data: %w", err)
 	}
-	batch, err := s.studio.Batch()
-	if err != nil {
-		return nil, err
-	}
-	var problems []string
-	for {
+	return s.added(s.studio.Upload(c.Request.Context(), reel, func() (string, io.Reader, error) {
 		part, err := parts.NextPart()
-		if errors.Is(err, io.EOF) {
-			break
-		}
 		if err != nil {
-			return nil, studio.Bad("the sending broke off: %w; send again", err)
+			return "", nil, err
 		}
-		err = s.studio.Keep(batch, part.FileName(), part)
-		var bad studio.BadInput
-		switch {
-		case errors.As(err, &bad):
-			problems = append(problems, err.Error())
-		case err != nil:
-			return nil, studio.Bad("%s could not be kept: %w; send it again", part.FileName(), err)
-		}
-	}
-	got, err := s.studio.AddSources(c, reel, []string{batch})
-	if err != nil {
-		return nil, err
-	}
-	if len(problems) > 0 && len(got.Shots) == 0 {
-		got.Problems = nil // an empty folder is no news beside them
-	}
-	got.Problems = append(problems, got.Problems...)
-	return s.added(got, nil)
+		return part.FileName(), part, nil
+	}))
 }
 
 func (s *Server) added(got *studio.Added, err error) (any, error) {

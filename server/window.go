@@ -27,6 +27,8 @@ type window struct {
 
 	mu   sync.Mutex
 	busy map[string]*work
+
+	mute bool // nothing is sent, in tests
 }
 
 func (s *Server) window(c *gin.Context) {
@@ -332,6 +334,9 @@ func (w *window) send(ctx context.Context, r Reply, pixels []byte) error {
 	msg := make([]byte, 0, 4+len(head)+len(pixels))
 	msg = binary.LittleEndian.AppendUint32(msg, uint32(len(head)))
 	msg = append(append(msg, head...), pixels...)
+	if w.mute {
+		return nil
+	}
 	w.write.Lock()
 	defer w.write.Unlock()
 	if err := ctx.Err(); err != nil {

@@ -61,7 +61,11 @@ const mostName = 120
 
 // Edit changes a shot and records the change.
 func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
+	was := -1
 	shot, err := s.lib.Apply(id, library.By{Gesture: e.Gesture, Window: e.Window, Revision: e.Revision}, func(shot *library.Shot) (string, string, string, error) {
+		if was < 0 {
+			was = shot.Revision
+		}
 		e := e.clone()
 		look, err := path.ParseStored([]byte(shot.Look))
 		if err != nil {
@@ -78,7 +82,9 @@ func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
 	if err != nil {
 		return nil, err
 	}
-	s.changed(shot, e.Window)
+	if shot.Revision != was {
+		s.changed(shot, e.Window)
+	}
 	return shot, nil
 }
 
@@ -129,6 +135,13 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		return "Encoding " + enc.Label, nil
 	}
 	switch e.Op {
+	case "cover", "uncover", "rename":
+	default:
+		if _, err := path.ParseStation(string(e.Station)); err != nil {
+			return "", err
+		}
+	}
+	switch e.Op {
 	case "add", "remove", "move", "title", "paste", "matte", "outside", "cover", "uncover", "rename":
 		return e.arrange(l)
 	}
@@ -145,7 +158,11 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 			st.On = e.Op == "on"
 			return e.Station.Label() + " " + e.Op, nil
 		case "strength":
-			st.Strength, _ = e.Value.(float64)
+			x, ok := e.Value.(float64)
+			if !ok {
+				return "", fmt.Errorf("%s: a strength is a number from 0 to 1, not %v", e.Station, e.Value)
+			}
+			st.Strength = x
 			return e.Station.Label() + " strength", l.Check()
 		case "clear":
 			delete(l.Stations, e.Station)

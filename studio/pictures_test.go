@@ -127,6 +127,9 @@ func digest(f *frame.Frame) string {
 // TestPicturesKeepTheirBits renders the cases and compares with the list. VELOURS_PICTURES=all takes every one of them
 // (`make pictures`), which is minutes of work.
 func TestPicturesKeepTheirBits(t *testing.T) {
+	if testing.Short() {
+		t.Skip("minutes of work under the race detector")
+	}
 	if vec.Backend() == "plain" {
 		t.Skip("the list is of the vector kernels; the plain ones agree to rounding")
 	}

@@ -104,6 +104,9 @@ var referenceDisplays = map[string]string{"srgb": "srgb", "bt709": "bt1886", "p3
 // AddReference puts a still from elsewhere on the pinboard of a shot's reel. It must be made for a
 // display; name is what to call it.
 func (s *Studio) AddReference(ctx context.Context, reel uint, name string, data []byte) (*library.Pin, error) {
+	if err := s.lib.HasReel(reel); err != nil {
+		return nil, err
+	}
 	ext := strings.ToLower(filepath.Ext(name))
 	if !media.Picture(name) {
 		return nil, Bad("%s: a reference is a picture file: PNG, JPEG, TIFF, EXR or DPX", name)

@@ -4,12 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
 	"sort"
 	"strings"
-	"time"
 
 	"velours/core/colour"
 	"velours/library"
@@ -63,23 +61,51 @@ func (s *Studio) places() []string {
 
 // allowed returns the real place of a file or folder, if it lies in one of the places.
 func (s *Studio) allowed(name string) (string, error) {
-	folder, base := name, ""
-	if st, err := os.Stat(name); err != nil || !st.IsDir() {
-		folder, base = filepath.Dir(name), filepath.Base(name)
+	whole, err := filepath.Abs(name)
+	if err != nil || strings.ContainsRune(name, 0) {
+		return "", Bad("%q: is no path; check the name", name)
 	}
-	real, err := filepath.Abs(folder)
-	if err == nil {
-		real, err = filepath.EvalSymlinks(real)
+	real, err := filepath.EvalSymlinks(whole)
+	if errors.Is(err, os.ErrNotExist) { // a sequence has no file of its name
+		if real, err = filepath.EvalSymlinks(filepath.Dir(whole)); err == nil {
+			real = filepath.Join(real, filepath.Base(whole))
+		}
 	}
 	if err != nil {
 		return "", Bad("%s: its folder is not there; check the name", name)
 	}
+	if !s.below(real) {
+		return "", Bad("%s: lies outside the folders that may be looked into; start with --media %s to allow it", name, filepath.Dir(real))
+	}
+	return real, nil
+}
+
+// below tells whether a path without links lies in one of the places.
+func (s *Studio) below(real string) bool {
 	for _, r := range s.places() {
 		if real == r || strings.HasPrefix(real, strings.TrimSuffix(r, "/")+"/") {
-			return filepath.Join(real, base), nil
+			return true
 		}
 	}
-	return "", Bad("%s: lies outside the folders that may be looked into; start with --media %s to allow it", name, folder)
+	return false
+}
+
+// noLinkOut refuses a sequence of which a file is a link that leads out of the places.
+func (s *Studio) noLinkOut(pattern string) error {
+	list, err := os.ReadDir(filepath.Dir(pattern))
+	if err != nil {
+		return Bad("%s: its folder cannot be listed; check the name", pattern)
+	}
+	for _, e := range list {
+		file := filepath.Join(filepath.Dir(pattern), e.Name())
+		if e.Type()&os.ModeSymlink == 0 || media.Pattern(file) != pattern {
+			continue
+		}
+		if real, err := filepath.EvalSymlinks(file); err != nil || !s.below(real) {
+			return Bad("%s: is a link that leads outside the folders that may be looked into; put the file itself there", file)
+		}
+	}
+	return nil
 }
 
 // Browse lists a folder: its folders first, then what can be brought in, every sequence once.
@@ -172,6 +198,9 @@ func (s *Studio) Add(ctx context.Context, names []string) (*Added, error) {
 // AddSources brings files, sequences and all that lies directly in folders into a reel. What cannot be
 // read is told and stops nothing else.
 func (s *Studio) AddSources(ctx context.Context, reel uint, names []string) (*Added, error) {
+	if err := s.lib.HasReel(reel); err != nil {
+		return nil, err
+	}
 	out := &Added{}
 	for _, name := range names {
 		real, err := s.allowed(name)
@@ -195,6 +224,22 @@ func (s *Studio) AddSources(ctx context.Context, reel uint, names []string) (*Ad
 			}
 		}
 		for _, file := range list {
+			if strings.Contains(filepath.Base(file), "%") || media.Pattern(file) != "" {
+				pattern := file
+				if p := media.Pattern(file); p != "" {
+					pattern = p
+				}
+				if err := s.noLinkOut(pattern); err != nil {
+					out.Problems = append(out.Problems, err.Error())
+					continue
+				}
+			}
+			if real, err := s.allowed(file); err != nil { // a link in a folder
+				out.Problems = append(out.Problems, err.Error())
+				continue
+			} else {
+				file = real
+			}
 			shot, err := s.AddShot(ctx, reel, file)
 			var bad BadInput
 			switch {
@@ -211,26 +256,6 @@ func (s *Studio) AddSources(ctx context.Context, reel uint, names []string) (*Ad
 		s.tell(Event{Reels: true})
 	}
 	return out, nil
-}
-
-// Batch makes a folder for files that are about to be sent.
-func (s *Studio) Batch() (string, error) {
-	if err := os.MkdirAll(s.uploads(), 0o755); err != nil {
-		return "", fmt.Errorf("making the folder for uploads: %w", err)
-	}
-	return os.MkdirTemp(s.uploads(), time.Now().Format("2006-01-02-150405-"))
-}
-
-// Keep writes one sent file into a batch's folder, whole or not at all.
-func (s *Studio) Keep(batch, name string, r io.Reader) error {
-	base := filepath.Base(filepath.Clean("/" + strings.ReplaceAll(name, `\`, "/")))
-	if !media.Picture(base) && !media.Movie(base) || strings.Contains(base, "%") {
-		return Bad("%s: is not a picture or a movie by its name; send movies, EXR, DPX, TIFF, PNG or JPEG", name)
-	}
-	return writeWhole(filepath.Join(batch, base), func(w io.Writer) error {
-		_, err := io.Copy(w, r)
-		return err
-	})
 }
 
 // shotName is what a shot is called at first: its file's name without counter and extension.

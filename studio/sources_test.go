@@ -3,10 +3,12 @@ package studio
 import (
 	"bytes"
 	"errors"
+	"io"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+	"testing/iotest"
 
 	"velours/core/colour"
 	"velours/core/frame"
@@ -81,22 +83,111 @@ func TestBrowsingStaysInItsPlaces(t *testing.T) {
 	}
 }
 
+// sent is what a browser sends, file after file.
+func sent(files ...[2]string) func() (string, io.Reader, error) {
+	return func() (string, io.Reader, error) {
+		if len(files) == 0 {
+			return "", nil, io.EOF
+		}
+		f := files[0]
+		files = files[1:]
+		if f[1] == "broken" {
+			return f[0], io.MultiReader(strings.NewReader("half"), iotest.ErrReader(errors.New("cut off"))), nil
+		}
+		return f[0], strings.NewReader(f[1]), nil
+	}
+}
+
+// Only pictures and movies are kept, under names of their own; what is refused leaves nothing behind, and of two of one
+// name sent at once one is refused aloud.
 func TestUploadsKeepPicturesAlone(t *testing.T) {
-	s, _, _ := small(t, 1)
-	batch, err := s.Batch()
-	if err != nil {
+	s, shot, dir := small(t, 1)
+	still(t, filepath.Join(dir, "x.png"), 0)
+	picture := string(must(os.ReadFile(filepath.Join(dir, "x.png"))))
+	left := func() (names []string) {
+		filepath.WalkDir(s.uploads(), func(p string, e os.DirEntry, err error) error {
+			if err == nil && !e.IsDir() {
+				names = append(names, filepath.Base(p))
+			}
+			return nil
+		})
+		return names
+	}
+	for _, c := range []struct {
+		files    [][2]string
+		shots    int
+		problems string
+	}{
+		{[][2]string{{`C:\card\..\..\one.png`, picture}}, 1, ""},
+		{[][2]string{{"a.sh", "x"}}, 0, "is not a picture"},
+		{[][2]string{{"../../a", "x"}}, 0, "is not a picture"},
+		{[][2]string{{"", "x"}}, 0, "is not a picture"},
+		{[][2]string{{"a.%04d.png", picture}}, 0, "is not a picture"},
+		{[][2]string{{"not.png", "not a picture"}}, 0, "cannot be read"},
+		{[][2]string{{"empty.mov", ""}}, 0, "is empty"},
+		{[][2]string{{"two.png", picture}, {"two.png", picture}}, 1, "sent twice"},
+		{[][2]string{{"three.png", picture}, {"bad.exr", "bad"}}, 1, "bad.exr"},
+	} {
+		before := len(left())
+		got, err := s.Upload(ctx, shot.ReelID, sent(c.files...))
+		if err != nil {
+			t.Fatalf("%q: %v", c.files[0][0], err)
+		}
+		if len(got.Shots) != c.shots || !strings.Contains(strings.Join(got.Problems, "\n"), c.problems) || c.problems == "" && len(got.Problems) > 0 {
+			t.Errorf("%q: %d shots, %q", c.files[0][0], len(got.Shots), got.Problems)
+		}
+		if now := left(); len(now) != before+c.shots {
+			t.Errorf("%q: left %v", c.files[0][0], now)
+		}
+	}
+	before := len(left())
+	if _, err := s.Upload(ctx, shot.ReelID, sent([2]string{"cut.png", "broken"})); err == nil {
+		t.Error("what broke off was kept")
+	}
+	if _, err := s.Upload(ctx, 999, sent([2]string{"one.png", picture})); !NotFound(err) {
+		t.Errorf("a reel that is not there: %v", err)
+	}
+	if now := left(); len(now) != before {
+		t.Errorf("left %v", now)
+	}
+	b := &bounded{from: strings.NewReader("abcdef"), left: 4, dir: dir, name: "large.mov"}
+	if _, err := io.ReadAll(b); err == nil || !strings.Contains(err.Error(), "large.mov") {
+		t.Errorf("more than the most: %v", err)
+	}
+}
+
+// Links lead out of no place, neither folders, nor files, nor one file of a sequence.
+func TestLinksLeadNowhere(t *testing.T) {
+	s, shot, dir := small(t, 1)
+	inside, outside := filepath.Join(dir, "inside"), filepath.Join(dir, "outside")
+	for _, d := range []string{inside, outside} {
+		if err := os.MkdirAll(d, 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for n := range 3 {
+		still(t, filepath.Join(outside, "secret.%03d.png"), n)
+		still(t, filepath.Join(inside, "own.%03d.png"), n)
+	}
+	if err := errors.Join(os.Symlink(outside, filepath.Join(inside, "folder")), os.Symlink(filepath.Join(outside, "secret.001.png"), filepath.Join(inside, "file.png")),
+		os.Remove(filepath.Join(inside, "own.001.png")), os.Symlink(filepath.Join(outside, "secret.001.png"), filepath.Join(inside, "own.001.png")),
+		os.Symlink(filepath.Join(inside, "own.000.png"), filepath.Join(inside, "fine.png"))); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Keep(batch, `C:\\card\\..\\..\\x.png`, strings.NewReader("not yet a picture")); err != nil {
-		t.Error(err)
+	if err := s.Allow(inside); err != nil {
+		t.Fatal(err)
 	}
-	if _, err := os.Stat(filepath.Join(batch, "x.png")); err != nil {
-		t.Error(err)
-	}
-	for _, bad := range []string{"a.sh", "../../a", "", "a.%04d.png", "a.png/"} {
-		if err := s.Keep(batch, bad, strings.NewReader("x")); err == nil && bad != "a.png/" {
-			t.Errorf("%q was kept", bad)
+	for _, name := range []string{"folder", "folder/secret.001.png", "file.png", "own.%03d.png", "own.000.png", "../outside", "folder/secret.%03d.png"} {
+		got, err := s.AddSources(ctx, shot.ReelID, []string{filepath.Join(inside, name)})
+		if err == nil && len(got.Shots) > 0 {
+			t.Errorf("%s led outside: %s", name, got.Shots[0].Path)
 		}
+	}
+	if _, err := s.Browse(filepath.Join(inside, "folder")); err == nil {
+		t.Error("a link to a folder outside was listed")
+	}
+	if got, err := s.AddSources(ctx, shot.ReelID, []string{filepath.Join(inside, "fine.png")}); err != nil || len(got.Shots) != 1 && !strings.Contains(strings.Join(got.Problems, ""), "own.001") {
+		t.Errorf("a link that stays inside: %+v, %v", got, err)
 	}
 }
 

@@ -361,7 +361,16 @@ func (s *Studio) Reels() ([]library.Reel, error) { return s.lib.Reels() }
 func (s *Studio) Shot(id uint) (*library.Shot, error) { return s.lib.Shot(id) }
 
 // SetFrame remembers where a shot was looked at.
-func (s *Studio) SetFrame(id uint, frame int) error { return s.lib.SetFrame(id, frame) }
+func (s *Studio) SetFrame(id uint, frame int) error {
+	shot, err := s.lib.Shot(id)
+	if err != nil {
+		return err
+	}
+	if frame < 0 || frame >= shot.Frames {
+		return Bad("%s has frames 0 to %d, not %d", shot.Name, shot.Frames-1, frame)
+	}
+	return s.lib.SetFrame(id, frame)
+}
 
 // NotFound tells whether an error means that there is no such thing.
 func NotFound(err error) bool { return errors.Is(err, library.ErrNotFound) }

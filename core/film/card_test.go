@@ -183,3 +183,20 @@ func FuzzParseStock(f *testing.F) {
 		}
 	})
 }
+
+// Any bytes are a medium card that holds, or a mistake that is told.
+func FuzzParseMedium(f *testing.F) {
+	for _, m := range Media() {
+		f.Add(ShippedCard("medium", m.ID))
+	}
+	f.Add([]byte(`{"velours":1,"id":"x"}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		m, err := parseMedium(data)
+		if err != nil {
+			return
+		}
+		if m.ID == "" || m.Digest() == "" {
+			t.Fatalf("%+v", m)
+		}
+	})
+}

@@ -69,6 +69,9 @@ func (b *Bracket) Label(i int) string {
 				return c.Label
 			}
 		}
+		if v == "" {
+			return b.Setting.Label + ", none"
+		}
 		return fmt.Sprint(v)
 	}
 }

@@ -77,10 +77,17 @@ func (m *Matte) Clone() *Matte {
 	c := *m
 	c.Parts = make([]*MattePart, len(m.Parts))
 	for i, p := range m.Parts {
+		if p == nil { // refused by Check
+			continue
+		}
 		q := *p
 		q.Settings = maps.Clone(p.Settings)
 		q.Keys = nil
 		for _, k := range p.Keys {
+			if k == nil {
+				q.Keys = append(q.Keys, nil)
+				continue
+			}
 			q.Keys = append(q.Keys, &MatteKey{k.Frame, maps.Clone(k.Settings)})
 		}
 		c.Parts[i] = &q

@@ -23,7 +23,12 @@ const (
 var Stations = []Station{Intake, Balance, Lens, Negative, Print, Screen, Finish}
 
 // Label is the station's name on screen.
-func (s Station) Label() string { return strings.ToUpper(string(s[:1])) + string(s[1:]) }
+func (s Station) Label() string {
+	if s == "" {
+		return ""
+	}
+	return strings.ToUpper(string(s[:1])) + string(s[1:])
+}
 
 func (s Station) index() int {
 	for i, t := range Stations {

@@ -49,6 +49,8 @@ func ParseStored(data []byte) (*Look, error) {
 	for name, u := range before {
 		if u != nil && top[name] == nil {
 			top[name] = u.Part
+		} else if u != nil && name == "velours" { // it was written down again since, as far as it could be read
+			r.keep(name, u.Part, u.Why)
 		}
 	}
 	r.mattes(top)
@@ -175,7 +177,10 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 				steps = slices.Insert(steps, min(max(u.At, 0), len(steps)), u.Part)
 			}
 		}
-		for i, part := range steps {
+		for _, part := range steps {
+			if len(part) == 0 || string(part) == "null" {
+				continue // nothing is lost
+			}
 			p, err := r.step(s, part)
 			if err == nil && len(st.Steps) >= mostSteps {
 				err = fmt.Errorf("the station has more than %d steps", mostSteps)
@@ -187,7 +192,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 				err = fmt.Errorf("there are two steps %q", p.Name())
 			}
 			if err != nil {
-				st.Unread = append(st.Unread, &Unread{At: i, Why: plain(err), Part: part})
+				st.Unread = append(st.Unread, &Unread{At: len(st.Steps) + len(st.Unread), Why: plain(err), Part: part})
 				continue
 			}
 			st.Steps = append(st.Steps, p)
