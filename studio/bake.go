@@ -140,7 +140,7 @@ func (b Bake) settled() (*path.Look, []string, *colour.Encoding, error) {
 	if err := job.settle(nil); err != nil {
 		return nil, nil, nil, err
 	}
-	look, left := job.Look.Pointwise()
+	look, left := path.Tabular(job.Look)
 	e, err := colour.FindEncoding(look.Step(path.Intake, "encoding").Settings["id"].(string))
 	return look, left, e, err
 }

@@ -179,10 +179,7 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 			return nil, err
 		}
 	}
-	to, err := path.DisplayOf(look)
-	if err != nil {
-		return nil, err
-	}
+	to := path.DisplayOf(look)
 	from, err := pinDisplay(pin)
 	if err != nil {
 		return nil, err

@@ -3,228 +3,267 @@ package path
 import (
 	"context"
 	"fmt"
-	"math"
 
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/grade"
-	"velours/core/grain"
-	"velours/core/scatter"
 	"velours/core/shelf"
 )
 
-// builder gathers what the kinds of a look ask for.
-type builder struct {
-	look     *Look
-	encoding *colour.Encoding
-	place    frame.Placement
-	compress float64
-	// balance, lens and finish are what acts there, in order.
-	balance []operation
-	lens    []operation
-	finish  []operation
-	film    filmParts
-	screen  film.Screen
-	overall float64
-	raster  Raster
+// Work is what the steps of a kind do: how they contribute to a plan. A kind names it (Kind.Work); the compiler knows no
+// kind, and asks it.
+type Work struct {
+	// Prepare, if set, is called before any Apply, for what steps of other stations need to know, as the gauge.
+	Prepare func(b *Builder, v Values)
+	// Apply contributes the step's operations, by its strength, above 0 and up to 1.
+	Apply func(b *Builder, v Values, strength float64)
+	// Grade makes the operation of a kind that corrects colours one by one. It is mixed in by strength, in linear light.
+	Grade func(v Values) grade.Op
+}
+
+// Builder gathers what the steps of a look contribute.
+type Builder struct {
+	Look   *Look
+	Raster Raster
+	// Encoding is how code values stand for light.
+	Encoding *colour.Encoding
+	// Film is what lies between the lens and the screen.
+	Film Film
+	// Screen is what the picture is shown on.
+	Screen film.Screen
+	// Overall is the share of the film path in the end; the rest is the same look without film.
+	Overall float64
+
+	// at is what acts in each station, in order; film what acts in the film, slot by slot.
+	at   map[Station][]Operation
+	film map[Slot][]contribution
+	// details are what surrounds development.
+	details []Detail
 	mask    *mask // of the step that is being gathered
-	// pointwise leaves out what a pixel takes of its neighbours.
-	pointwise bool
+	// tabular leaves out what a pixel takes of its neighbours.
+	tabular bool
 }
 
-// filmParts is everything between the lens and the screen.
-type filmParts struct {
-	on       bool
-	stock    *film.Stock
-	process  film.Process
-	width    float64 // of the picture on the film, mm
-	halation float64
-	backing  float64
-	grain    float64
-	cloud    float64
-	link     float64
-	seed     uint64
-	medium   *film.Medium
-	print    float64
-	dupe     bool // the print is of a dupe negative
-	printing film.Printing
-	table    *film.Through // in the medium's place
-	tableMix float64
-	lights   [3]float64
-	// scatter and adjacency are of the stock's sharpness, in shares of its own.
-	scatter, adjacency float64
-	// haloMask, crispMask and grainMask are where halation, sharpness and grain act, nil for everywhere.
-	haloMask, crispMask, grainMask *mask
+// Film says how the picture is put on film and printed.
+type Film struct {
+	// On tells that there is film at all.
+	On bool
+	// Stock is the camera's film, nil for a straight one; Process how it was exposed and developed.
+	Stock   *film.Stock
+	Process film.Process
+	// Width is that of the picture on the film, in millimetres.
+	Width float64
+	// Medium is what the film is printed on, nil for none, by a share of Mix; Dupe prints from a dupe negative.
+	Medium   *film.Medium
+	Mix      float64
+	Dupe     bool
+	Printing film.Printing
+	// Lights are the printer's, in points from the timed print.
+	Lights [3]float64
+	// Table, if set, stands in the medium's place, by a share of TableMix.
+	Table    *film.Through
+	TableMix float64
 }
 
-// matrix multiplies scene light.
-func (b *builder) matrix(m colour.Matrix) {
+// Slot is a place in the film where steps can contribute operations; in the order in which light comes to them.
+type Slot int
+
+// The light of the scene's copies, before the exposure that counts; the light on the emulsion's layers; the densities
+// that were developed.
+const (
+	CopiedLight Slot = iota
+	EmulsionLight
+	Density
+)
+
+// Exposed is the film as an operation in a slot finds it.
+type Exposed struct {
+	*Film
+	Negative *film.Negative
+	Raster   Raster
+	// Draft allows what is coarser and quicker; Tabular leaves out what needs neighbours; Printed tells that the
+	// picture goes on to a print.
+	Draft, Tabular, Printed bool
+}
+
+// contribution makes an operation for a slot, nil for none; mask is where it acts.
+type contribution struct {
+	make func(e *Exposed) Operation
+	mask *mask
+}
+
+// Detail is how a film draws detail: Before acts on the exposure of the layers, After on their densities. Key tells
+// details apart.
+type Detail struct {
+	Key           func(e *Exposed) string
+	Before, After func(ctx context.Context, e *Exposed, src *frame.Frame) (*frame.Frame, error)
+	mask          *mask
+}
+
+// Masked tells that the step acts inside a matte.
+func (b *Builder) Masked() bool { return b.mask != nil }
+
+// Process is the number of the light path under which the look was made: an operation whose picture was changed on
+// purpose goes on as before for a lower one.
+func (b *Builder) Process() int {
+	if b.Look.Made == nil {
+		return Process
+	}
+	return b.Look.Made.Process
+}
+
+// Matrix multiplies scene light, inside the step's matte.
+func (b *Builder) Matrix(s Station, m colour.Matrix) {
 	if b.mask == nil {
-		b.add(Balance, &matrixOp{m})
+		b.Add(s, &matrixOp{m})
 		return
 	}
-	b.correct(Balance, fmt.Sprint("matrix", m), grade.Matrix(m), 1)
+	b.correct(s, fmt.Sprint("matrix", m), grade.Matrix(m), 1)
 }
 
 // correct corrects colours one by one, inside the step's mask.
-func (b *builder) correct(s Station, id string, op grade.Op, strength float64) {
+func (b *Builder) correct(s Station, id string, op grade.Op, strength float64) {
 	g := &gradeOp{id, op, float32(strength), b.mask}
 	if b.mask == nil || b.mask.matte.Pointwise() {
-		b.add(s, g)
+		b.Add(s, g)
 		return
 	}
 	whole := &gradeOp{id: id, op: op, strength: 1}
-	b.area(s, id, strength, func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
-		return fuse(ctx, []pointwise{whole}, src, 0, 0, 0)
+	b.Area(s, id, strength, func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+		return fuse(ctx, []Pointwise{whole}, src, 0, 0, 0)
 	})
 }
 
-// area adds a spatial operation, inside the step's mask.
-func (b *builder) area(s Station, id string, strength float64, do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)) {
-	b.add(s, &areaOp{id: id, strength: float32(strength), mask: b.mask, do: do})
+// Area adds a spatial operation, inside the step's matte; id tells what it does, cover is where it is to act, nil for
+// everywhere.
+func (b *Builder) Area(s Station, id string, strength float64, do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)) {
+	b.Add(s, &areaOp{id: id, strength: float32(strength), mask: b.mask, do: do})
 }
 
-func (b *builder) add(s Station, op operation) {
-	switch s {
-	case Balance:
-		b.balance = append(b.balance, op)
-	case Lens:
-		b.lens = append(b.lens, op)
-	case Finish:
-		b.finish = append(b.finish, op)
+// Place adds a pointwise operation that goes by the pixel's place, inside the step's matte.
+func (b *Builder) Place(s Station, op Pointwise) {
+	if b.mask == nil {
+		b.Add(s, op)
+		return
 	}
+	b.Area(s, op.Key(), 1, func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+		return fuse(ctx, []Pointwise{op}, src, 0, 0, 0)
+	})
 }
 
-// gather applies every active step of a look.
-func gather(l *Look, r Raster) *builder {
-	b := &builder{look: l, overall: 1, place: frame.Placement{Scale: 1}, raster: r, pointwise: l.pointwise}
-	b.film.width = gauges[usualGauge].width
-	if p := l.Step(Negative, gaugeKind.ID); p != nil && l.active(gaugeKind, p) > 0 {
-		b.film.width = widthOf(l.values(gaugeKind, p).choice("id")) // sizes on the film are asked for before
-	}
+// Add adds an operation to a station.
+func (b *Builder) Add(s Station, op Operation) { b.at[s] = append(b.at[s], op) }
+
+// In adds an operation to a slot of the film, inside the step's matte. make may return nil for none.
+func (b *Builder) In(s Slot, make func(e *Exposed) Operation) {
+	b.Film.On = true
+	b.film[s] = append(b.film[s], contribution{make, b.mask})
+}
+
+// Draws surrounds development, inside the step's matte.
+func (b *Builder) Draws(d Detail) {
+	b.Film.On = true
+	d.mask = b.mask
+	b.details = append(b.details, d)
+}
+
+// Stock is the stock of an id, as it was when the look was made.
+func (b *Builder) Stock(id string) *film.Stock {
+	s, _ := film.StockAs(id, b.Look.digestFor("stock", id))
+	return s
+}
+
+// Medium is the medium of an id, as it was when the look was made.
+func (b *Builder) Medium(id string) *film.Medium {
+	m, _ := film.MediumAs(id, b.Look.digestFor("medium", id))
+	return m
+}
+
+// OnFilm is a length on the film, in micrometres, as pixels of a picture w wide.
+func (b *Builder) OnFilm(micrometres float64) func(w int) float64 {
+	mm := b.Film.Width
+	return func(w int) float64 { return micrometres / 1000 * float64(w) / mm }
+}
+
+// UsualWidth is how wide a picture is on 35 mm film, in millimetres, where no gauge is chosen.
+const UsualWidth = 24.9
+
+// gather lets every active step of a look contribute.
+func gather(l *Look, r Raster) *Builder {
+	b := &Builder{Look: l, Overall: 1, Raster: r, tabular: l.pointwise, at: map[Station][]Operation{}, film: map[Slot][]contribution{}}
+	b.Film.Width = UsualWidth
+	l.Steps(func(k *Kind, p *Step) {
+		if w, ok := k.Work.(Work); ok && w.Prepare != nil && l.active(k, p) > 0 {
+			w.Prepare(b, l.values(k, p))
+		}
+	})
 	l.Steps(func(k *Kind, p *Step) {
 		s := l.active(k, p)
-		if s <= 0 {
+		w, ok := k.Work.(Work)
+		if s <= 0 || !ok {
 			return
 		}
 		v := l.values(k, p)
 		b.mask = l.maskOf(p, r)
-		if k.grade != nil && (k.Still == nil || k.Still(v) == "") {
+		if w.Grade != nil && (k.Still == nil || k.Still(v) == "") {
 			id := fmt.Sprint(k.ID, v)
-			op, _ := corrected.Get(id, func() (grade.Op, error) { return k.grade(v), nil })
+			op, _ := corrected.Get(id, func() (grade.Op, error) { return w.Grade(v), nil })
 			b.correct(k.Station, id, op, s)
 		}
-		if k.apply != nil {
-			k.apply(b, v, s)
+		if w.Apply != nil {
+			w.Apply(b, v, s)
 		}
 		b.mask = nil
 	})
 	return b
 }
 
-// onFilm is a length on the film, in micrometres, as pixels of a picture w wide.
-func (b *builder) onFilm(micrometres float64) func(w int) float64 {
-	mm := b.film.width
-	return func(w int) float64 { return micrometres / 1000 * float64(w) / mm }
-}
-
-// negative develops the stock of the look, or the straight negative that carries the other film steps. What is
-// projected itself must be a positive.
-func (f *filmParts) negative() *film.Negative {
-	p := f.process
-	if f.medium != nil && f.medium.Direct && f.table == nil {
-		p.Crossed = !f.emulsion().Reversal
+// negative develops the stock, or the straight negative that carries the other film steps. What is projected itself
+// must be a positive.
+func (f *Film) negative() *film.Negative {
+	p := f.Process
+	if f.Medium != nil && f.Medium.Direct && f.Table == nil {
+		p.Crossed = !f.Emulsion().Reversal
 	}
-	return film.Develop(f.stock, p)
+	return film.Develop(f.Stock, p)
 }
 
-func (f *filmParts) emulsion() *film.Stock {
-	if f.stock != nil {
-		return f.stock
+// Emulsion is the stock, or the straight one in its place.
+func (f *Film) Emulsion() *film.Stock {
+	if f.Stock != nil {
+		return f.Stock
 	}
 	return film.Straight()
 }
 
-func (f *filmParts) halo() scatter.Halo {
-	s := f.emulsion()
-	h := scatter.Halo{Thickness: s.Thickness, Index: s.Index, Backing: f.backing, Amount: f.halation}
-	if s.Bare {
-		h.Backing = 0
-	}
-	for i, l := range s.Layers {
-		h.Held[i], h.Back[i] = l.Held, l.Back
-	}
-	return h
-}
-
-// A dupe adds the grain of its two films to that of the camera's, and scatters a little.
-const (
-	dupeGrain = 1.3
-	dupeBlur  = 7.0 // standard deviation on the film, µm
-)
-
-// crisp is the sharpness of the look on a raster w pixels wide, nil where it is off.
-func (f *filmParts) crisp(w int) *crisp {
-	if f.scatter == 0 && f.adjacency == 0 {
-		return nil
-	}
-	return crispOn(f.emulsion().MTF, f.width*1000/float64(w), f.scatter, f.adjacency)
-}
-
-// grainSetting describes the grain on a raster w pixels wide.
-func (f *filmParts) grainSetting(w int) grain.Setting {
-	s := f.emulsion()
-	cloud := s.Cloud * f.cloud
-	set := grain.Setting{Pitch: f.width * 1000 / float64(w), Link: f.link, Seed: f.seed}
-	coarser := math.Pow(1+s.Development.Grain, f.process.Push)
-	if f.dupe && f.medium != nil { // two films more, each finer than the camera's
-		coarser *= dupeGrain
-	}
-	if s.Mono {
-		set.Link = 1 // one layer, and silver
-	}
-	for i, l := range s.Layers {
-		set.Cloud[i] = cloud
-		set.S[i] = grain.Selwyn(s.Granularity*l.Grain, cloud) * f.grain * coarser
-		set.Top = max(set.Top, l.DMax+0.4)
-	}
-	return set
-}
-
 // positive joins print and screen.
-func (b *builder) positive(n *film.Negative) *film.Positive {
-	f := &b.film
-	if f.table != nil {
-		p := film.NewPositive(n, nil, f.lights, f.tableMix, b.screen)
-		p.Through = f.table.On(b.screen)
-		if f.stock != nil && f.table.From.ID == "printing-density" {
+func (b *Builder) positive(n *film.Negative) *film.Positive {
+	f := &b.Film
+	if f.Table != nil {
+		p := film.NewPositive(n, nil, f.Lights, f.TableMix, b.Screen)
+		p.Through = f.Table.On(b.Screen)
+		if f.Stock != nil && f.Table.From.ID == "printing-density" {
 			p.Scan = film.NewScan(n)
 		}
 		return p
 	}
 	var p *film.Print
-	if f.medium != nil {
-		p = printOf(f.medium, n, f.dupe).With(f.printing)
+	if f.Medium != nil {
+		p = printOf(f.Medium, n, f.Dupe).With(f.Printing)
 	}
-	return film.NewPositive(n, p, f.lights, f.print, b.screen)
+	return film.NewPositive(n, p, f.Lights, f.Mix, b.Screen)
 }
 
 func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.Key(), n.Process) }
 
-// prints, tables and generators take some milliseconds each and serve many frames, so the last few are kept; so are
-// corrections, because a look is compiled for its picture, its ribbon, its scopes and its readings.
+// prints and tables take some milliseconds each and serve many frames, so the last few are kept; so are corrections,
+// because a look is compiled for its picture, its ribbon, its scopes and its readings.
 var (
-	corrected  = shelf.Shelf[grade.Op]{Size: 64}
-	prints     = shelf.Shelf[*film.Print]{Size: 24}
-	tables     = shelf.Shelf[*film.Table]{Size: 24}
-	generators = shelf.Shelf[*grain.Generator]{Size: 24}
+	corrected = shelf.Shelf[grade.Op]{Size: 64}
+	prints    = shelf.Shelf[*film.Print]{Size: 24}
+	tables    = shelf.Shelf[*film.Table]{Size: 24}
 )
-
-func generatorOf(s grain.Setting) *grain.Generator {
-	g, _ := generators.Get(fmt.Sprintf("%v", s), func() (*grain.Generator, error) { return grain.New(s), nil })
-	return g
-}
 
 func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {
 	p, _ := prints.Get(fmt.Sprint(m.Key(), " ", dupe, " ", negativeKey(n)), func() (*film.Print, error) {
@@ -237,20 +276,18 @@ func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {
 }
 
 // printKey tells prints of one negative apart.
-func (f *filmParts) printKey() string {
-	return fmt.Sprint(f.medium.Key(), " ", f.dupe, " ", f.printing)
-}
+func (f *Film) printKey() string { return fmt.Sprint(f.Medium.Key(), " ", f.Dupe, " ", f.Printing) }
 
-func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*tableOp, error) {
-	f := &b.film
+func (b *Builder) table(ctx context.Context, n *film.Negative, size int) (*tableOp, error) {
+	f := &b.Film
 	medium := "none"
-	if f.medium != nil {
+	if f.Medium != nil {
 		medium = f.printKey()
 	}
-	if f.table != nil {
-		medium = fmt.Sprintf("%s %g", f.table.ID, f.tableMix)
+	if f.Table != nil {
+		medium = fmt.Sprintf("%s %g", f.Table.ID, f.TableMix)
 	}
-	id := fmt.Sprintf("table %d %s %s %v %g %s", size, negativeKey(n), medium, f.lights, f.print, b.screen.Key())
+	id := fmt.Sprintf("table %d %s %s %v %g %s", size, negativeKey(n), medium, f.Lights, f.Mix, b.Screen.Key())
 	t, err := tables.Get(id, func() (*film.Table, error) { return film.NewTable(ctx, b.positive(n), size) })
 	if err != nil {
 		return nil, err
@@ -258,21 +295,74 @@ func (b *builder) table(ctx context.Context, n *film.Negative, size int) (*table
 	return &tableOp{id, t}, nil
 }
 
+// FilmPath is the film of a look, ready to be measured: its negative, and what is made of it.
+type FilmPath struct {
+	Film
+	Negative *film.Negative
+	Positive *film.Positive
+}
+
+// FilmOf is the film of a look, nil where it has none.
+func FilmOf(l *Look) *FilmPath {
+	b := gather(l, Raster{})
+	if !b.Film.On {
+		return nil
+	}
+	n := b.Film.negative()
+	return &FilmPath{b.Film, n, b.positive(n)}
+}
+
 // NegativeOf is the developed negative of a look, nil where the look has no film.
 func NegativeOf(l *Look) *film.Negative {
 	b := gather(l, Raster{})
-	if !b.film.on {
+	if !b.Film.On {
 		return nil
 	}
-	return b.film.negative()
+	return b.Film.negative()
 }
 
 // DisplayOf is the display that a look is made for.
-func DisplayOf(l *Look) (*colour.Display, error) {
-	v := l.values(displayKind, l.fixed(displayKind))
-	d, err := colour.FindDisplay(v.choice("id"))
-	if err != nil {
-		return nil, err
+func DisplayOf(l *Look) *colour.Display { return gather(l, Raster{}).Screen.Display }
+
+// Tabular is a look with every step switched off that no table can carry, and what they are called.
+func Tabular(l *Look) (*Look, []string) {
+	c := l.Clone()
+	c.pointwise = true
+	var left []string
+	if b := gather(c, Raster{}); b.Film.Dupe && b.Film.Medium != nil {
+		left = append(left, "softness of the dupe negative")
 	}
-	return d.At(v.number("white"), v.number("peak")), nil
+	c.Steps(func(k *Kind, p *Step) {
+		if c.active(k, p) > 0 && (k.spatial(c, p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
+			p.On = false
+			left = append(left, k.Called(p))
+		}
+	})
+	return c, left
+}
+
+// Exposed is the film as operations in its slots find it, on a raster.
+func (f *FilmPath) Exposed(r Raster) *Exposed {
+	return &Exposed{Film: &f.Film, Negative: f.Negative, Raster: r}
+}
+
+// Correction is what a kind that corrects colours one by one does under settings, nil for other kinds.
+func Correction(k *Kind, v Values) grade.Op {
+	w, ok := k.Work.(Work)
+	switch {
+	case !ok:
+		return nil
+	case w.Grade != nil:
+		return w.Grade(v)
+	case w.Apply == nil:
+		return nil
+	}
+	b := &Builder{Look: NewLook(""), at: map[Station][]Operation{}, film: map[Slot][]contribution{}}
+	w.Apply(b, v, 1)
+	if list := b.at[k.Station]; len(list) == 1 {
+		if m, ok := list[0].(*matrixOp); ok {
+			return grade.Matrix(m.m)
+		}
+	}
+	return nil
 }

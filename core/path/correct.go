@@ -11,10 +11,10 @@ import (
 )
 
 // operation is either pointwise or spatial.
-type operation interface{ key() string }
+type Operation interface{ Key() string }
 
 // A following operation is another one at each frame of the shot: at gives it.
-type following interface{ at(frame int) operation }
+type Following interface{ At(frame int) Operation }
 
 // gradeOp corrects colours one by one, by a strength and inside a mask that goes pixel by pixel.
 type gradeOp struct {
@@ -24,15 +24,15 @@ type gradeOp struct {
 	mask     *mask
 }
 
-func (o *gradeOp) key() string { return fmt.Sprintf("%s*%g%s", o.id, o.strength, o.mask.key()) }
-func (o *gradeOp) at(frame int) operation {
+func (o *gradeOp) Key() string { return fmt.Sprintf("%s*%g%s", o.id, o.strength, o.mask.Key()) }
+func (o *gradeOp) At(frame int) Operation {
 	if m := o.mask.at(frame); m != o.mask {
 		return &gradeOp{o.id, o.op, o.strength, m}
 	}
 	return o
 }
 
-func (o *gradeOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
+func (o *gradeOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
 	run := o.op.Rows(w)
 	if o.strength == 1 && o.mask == nil {
 		return func(_ int, c [3][]float32) {
@@ -96,16 +96,16 @@ type areaOp struct {
 	do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)
 }
 
-func (o *areaOp) key() string   { return fmt.Sprintf("%s*%g%s", o.id, o.strength, o.mask.key()) }
-func (o *areaOp) uniform() bool { return false }
-func (o *areaOp) at(frame int) operation {
+func (o *areaOp) Key() string   { return fmt.Sprintf("%s*%g%s", o.id, o.strength, o.mask.Key()) }
+func (o *areaOp) Uniform() bool { return false }
+func (o *areaOp) At(frame int) Operation {
 	if m := o.mask.at(frame); m != o.mask {
 		return &areaOp{o.id, o.strength, m, o.light, o.do}
 	}
 	return o
 }
 
-func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+func (o *areaOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	var cover *frame.Frame
 	if o.mask != nil {
 		var err error
@@ -134,24 +134,7 @@ func (o *areaOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 	})
 }
 
-// vignetteOp lets light fall off towards the edge.
-type vignetteOp struct {
-	v   grade.Vignette
-	row func(gain []float32, y, x0 int)
-}
-
-func newVignette(v grade.Vignette, r Raster) *vignetteOp { return &vignetteOp{v, v.Rows(r.W, r.H)} }
-
-func (o *vignetteOp) key() string   { return fmt.Sprintf("vignette%v", o.v) }
-func (o *vignetteOp) uniform() bool { return true } // it commutes with a matrix
-func (o *vignetteOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
-	gain := make([]float32, w, w+16)
-	return func(y int, c [3][]float32) {
-		o.row(gain, y, x0)
-		for i := range c {
-			for x, k := range gain {
-				c[i][x] *= k
-			}
-		}
-	}
+// NewArea is a spatial operation: id tells what it does.
+func NewArea(id string, do func(ctx context.Context, src *frame.Frame) (*frame.Frame, error)) Spatial {
+	return &areaOp{id: id, strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return do(ctx, src) }}
 }

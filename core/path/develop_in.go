@@ -7,77 +7,95 @@ import (
 	"velours/core/frame"
 )
 
-// developInOp develops with sharpness and grain where either is kept to a mask, which goes by the light before the
-// film. Either is nil where it is off; a mask is nil for everywhere.
+// developInOp develops with what surrounds development and what comes to density, where any of it is kept to a mask,
+// which goes by the light before the film; a mask is nil for everywhere.
 type developInOp struct {
-	develop              *developOp
-	crisp                *crisp
-	grain                *grainOp
-	crispMask, grainMask *mask
-	number               int // of the frame that grain is of
+	develop *developOp
+	exposed *Exposed
+	details []Detail
+	density []maskedOp
+	number  int // of the frame that moving operations are of
 }
 
-func (o *developInOp) key() string {
-	k := o.develop.key()
-	if o.crisp != nil {
-		k += ";" + o.crisp.key() + o.crispMask.key()
+// maskedOp is an operation on density, and where it acts.
+type maskedOp struct {
+	op   Pointwise
+	mask *mask
+}
+
+func (o *developInOp) Key() string {
+	k := o.develop.Key()
+	for _, d := range o.details {
+		k += ";" + d.Key(o.exposed) + d.mask.Key()
 	}
-	if o.grain != nil {
-		k += fmt.Sprintf(";%s%s#%d", o.grain.key(), o.grainMask.key(), o.number)
+	for _, d := range o.density {
+		k += fmt.Sprintf(";%s%s#%d", d.op.Key(), d.mask.Key(), o.number)
 	}
 	return k
 }
 
-func (o *developInOp) uniform() bool { return false }
+func (o *developInOp) Uniform() bool { return false }
 
-func (o *developInOp) at(frame int) operation {
-	c, g := o.crispMask.at(frame), o.grainMask.at(frame)
-	if c == o.crispMask && g == o.grainMask {
+func (o *developInOp) At(frame int) Operation {
+	n := *o
+	n.details, n.density = nil, nil
+	same := true
+	for _, d := range o.details {
+		m := d.mask.at(frame)
+		same = same && m == d.mask
+		d.mask = m
+		n.details = append(n.details, d)
+	}
+	for _, d := range o.density {
+		m := d.mask.at(frame)
+		same = same && m == d.mask
+		n.density = append(n.density, maskedOp{d.op, m})
+	}
+	if same {
 		return o
 	}
-	n := *o
-	n.crispMask, n.grainMask = c, g
 	return &n
 }
 
-// numbered is the operation for the grain of a frame.
+// numbered is the operation for what moves, of a frame.
 func (o *developInOp) numbered(number int) *developInOp {
 	n := *o
 	n.number = number
 	return &n
 }
 
-func (o *developInOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	out, err := fuse(ctx, []pointwise{o.develop}, src, o.number, 0, 0)
-	if err != nil {
-		return nil, err
-	}
-	if o.crisp != nil {
-		if out, err = o.inside(ctx, src, out, o.crispMask, o.drawn); err != nil {
+func (o *developInOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+	out, err := fuse(ctx, []Pointwise{o.develop}, src, o.number, 0, 0)
+	for _, d := range o.details {
+		if err != nil {
 			return nil, err
 		}
+		out, err = o.inside(ctx, src, out, d.mask, func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return o.drawn(ctx, d, src) })
 	}
-	if o.grain != nil {
-		out, err = o.inside(ctx, src, out, o.grainMask, func(ctx context.Context, _, plain *frame.Frame) (*frame.Frame, error) {
-			return fuse(ctx, []pointwise{o.grain}, plain, o.number, 0, 0)
+	for _, d := range o.density {
+		if err != nil {
+			return nil, err
+		}
+		out, err = o.inside(ctx, src, out, d.mask, func(ctx context.Context, _, plain *frame.Frame) (*frame.Frame, error) {
+			return fuse(ctx, []Pointwise{d.op}, plain, o.number, 0, 0)
 		})
 	}
 	return out, err
 }
 
-// drawn is the film's density as it draws: scattered light developed, and sharpened.
-func (o *developInOp) drawn(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
-	spread, err := o.crisp.scatter(ctx, src, nil)
+// drawn is the film's density as it draws: what comes before development, development, what comes after.
+func (o *developInOp) drawn(ctx context.Context, d Detail, src *frame.Frame) (*frame.Frame, error) {
+	spread, err := d.Before(ctx, o.exposed, src)
 	if err != nil {
 		return nil, err
 	}
-	soft, err := fuse(ctx, []pointwise{o.develop}, spread, o.number, 0, 0)
+	soft, err := fuse(ctx, []Pointwise{o.develop}, spread, o.number, 0, 0)
 	spread.Release()
 	if err != nil {
 		return nil, err
 	}
 	defer soft.Release()
-	return o.crisp.sharpen(ctx, soft, nil)
+	return d.After(ctx, o.exposed, soft)
 }
 
 // inside takes what do makes of plain where a mask covers, and plain elsewhere; plain is given up.

@@ -76,14 +76,13 @@ func TestSharesOfAStock(t *testing.T) {
 		return filmLook(t, append([]string{"negative.stock.id=vitrail-100", "print.medium.id=rideau"}, set...)...)
 	}
 	code := func(l *Look, c [3]float64) [3]float64 {
-		b := gather(l, Raster{})
-		n := b.film.negative()
-		return b.positive(n).Code(n.Develop(c))
+		f := FilmOf(l)
+		return f.Positive.Code(f.Negative.Develop(c))
 	}
 	red, grey := [3]float64{0.3, 0.06, 0.05}, [3]float64{1, 1, 1}
 	// without its curve the film is as steep in the deep as in the middle
 	slope := func(l *Look, stops float64) float64 {
-		n := gather(l, Raster{}).film.negative()
+		n := FilmOf(l).Negative
 		x := stops * math.Log10(2)
 		return (n.Curve(1, x+0.01) - n.Curve(1, x-0.01)) / 0.02
 	}
@@ -169,7 +168,9 @@ func TestTwelvePointsAreAStop(t *testing.T) {
 // Grain coarsens with push as the card says, in a dupe too; black and white has one grain for all.
 func TestGrainOfProcess(t *testing.T) {
 	of := func(set ...string) (s [3]float64, link float64) {
-		g := gather(filmLook(t, append([]string{"negative.grain.amount=100", "negative.grain.link=40", "print.medium.id=rideau"}, set...)...), Raster{1920, 1080}).film.grainSetting(1920)
+		l := filmLook(t, append([]string{"negative.grain.amount=100", "negative.grain.link=40", "print.medium.id=rideau"}, set...)...)
+		v := l.values(grainKind, l.Step(Negative, "grain"))
+		g := grainOf{v.Number("amount") / 100, v.Number("size") / 100, v.Number("link") / 100, 1}.setting(FilmOf(l).Exposed(Raster{1920, 1080}))
 		return g.S, g.Link
 	}
 	for _, s := range film.Stocks() {
@@ -269,7 +270,7 @@ func TestWhatHasRunOutOfAFilm(t *testing.T) {
 		if !ok {
 			t.Fatal("it has film")
 		}
-		n := gather(l, Raster{}).film.negative()
+		n := FilmOf(l).Negative
 		for i := range 3 {
 			dark, mid, bright := sign*n.Curve(i, -3), sign*n.Curve(i, 0), sign*n.Curve(i, 4.5)
 			if !(dark < low[i] && low[i] < mid && mid < high[i] && high[i] < bright) {
@@ -321,7 +322,7 @@ func TestADupeIsAGenerationOn(t *testing.T) {
 // A table carries a dupe's tones and colours and leaves its softness out: no entry takes of its neighbours.
 func TestATableOfADupe(t *testing.T) {
 	l := filmLook(t, "print.medium.generation=dupe", "negative.gauge.id=super8", "lens.bloom.amount=0", "negative.halation.amount=0")
-	_, left := l.Pointwise()
+	_, left := Tabular(l)
 	if !slices.Contains(left, "softness of the dupe negative") {
 		t.Errorf("it leaves out %v", left)
 	}

@@ -41,7 +41,7 @@ func FuzzParseStored(f *testing.F) {
 		if err != nil || !bytes.Equal(out, twice) {
 			t.Fatalf("it changes by being stored: %v\n%s\n%s", err, out, twice)
 		}
-		gather(again, Raster{64, 36})
+		FilmOf(again)
 	})
 }
 

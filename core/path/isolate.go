@@ -34,7 +34,7 @@ func (l *Look) rest(s Station, name string) {
 func (l *Look) restAll(s Station, but string) {
 	var names []string
 	l.Steps(func(k *Kind, p *Step) {
-		if k.Station == s && k != encodingKind && p.Name() != but {
+		if k.Station == s && !k.Needed && p.Name() != but {
 			names = append(names, p.Name())
 		}
 	})
@@ -100,7 +100,7 @@ func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 	now := c.values(k, p)
 	for _, id := range k.Lead {
 		set := k.setting(id)
-		v := now.number(id)
+		v := now.Number(id)
 		to := set.Max
 		if set.Min < 0 && set.Max > 0 {
 			to = min(max(v*Far, set.Min), set.Max)
@@ -130,10 +130,10 @@ func (l *Look) Rests(k *Kind, p *Step) string {
 }
 
 // still is the reason of a kind whose settings all do nothing at a value.
-func still(why string, at float64, ids ...string) func(values) string {
-	return func(v values) string {
+func still(why string, at float64, ids ...string) func(Values) string {
+	return func(v Values) string {
 		for _, id := range ids {
-			if v.number(id) != at {
+			if v.Number(id) != at {
 				return ""
 			}
 		}

@@ -1,13 +1,13 @@
 package path
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
-
-	"velours/core/grade"
 )
 
 // Setting declares one value of a kind: what the desk shows, what the command line takes, and
@@ -23,6 +23,8 @@ type Setting struct {
 	Choices []Choice `json:"choices,omitempty"`
 	// Live, if set, gives the choices there are now; List is either.
 	Live func() []Choice `json:"-"`
+	// Refers, for a setting that names something with contents of its own, says how to tell what that is.
+	Refers *Reference `json:"-"`
 	// Names are words that stand for numbers, as "intact" for 100.
 	Names map[string]float64 `json:"names,omitempty"`
 	// Curve above 1 gives a slider more travel at the low end.
@@ -40,6 +42,15 @@ type Setting struct {
 	Only []string `json:"only,omitempty"`
 	// Fold puts a setting with others under a heading that the desk keeps closed until it is wanted.
 	Fold string `json:"fold,omitempty"`
+}
+
+// Reference is to what a setting names: an encoding, a card, a table.
+type Reference struct {
+	// Key tells what an id stands for, by its contents: of now, or where there is a digest, of then.
+	Key func(id, digest string) string
+	// Card, if set, is the sort of card that it names; looks note the digest that it has.
+	Card   string
+	Digest func(id string) string
 }
 
 // List is what a setting that is chosen can be, nothing for one that is dialled.
@@ -72,8 +83,10 @@ type Choice struct {
 
 // Kind declares one kind of step.
 type Kind struct {
-	ID       string    `json:"id"`
-	Station  Station   `json:"station"`
+	ID      string  `json:"id"`
+	Station Station `json:"station"`
+	// Place is where it stands among the kinds of its station, from 0 up.
+	Place    int       `json:"-"`
 	Label    string    `json:"label"`
 	Purpose  string    `json:"purpose"`
 	Settings []Setting `json:"settings"`
@@ -92,7 +105,7 @@ type Kind struct {
 	// Lead names the amounts that go to the top of their range when the step is exaggerated.
 	Lead []string `json:"lead,omitempty"`
 	// Still tells why settings change nothing, empty if they do.
-	Still func(values) string `json:"-"`
+	Still func(Values) string `json:"-"`
 	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours.
 	Wants string `json:"wants,omitempty"`
 	// Spatial kinds need neighbouring pixels, or their place, so no table can carry them.
@@ -110,12 +123,12 @@ type Kind struct {
 	// Begin are the settings of a step that is added by hand, where the defaults would show nothing.
 	Begin map[string]any `json:"-"`
 
-	apply func(b *builder, v values, strength float64)
-	// grade makes the operation of a kind that corrects colours one by one. It is mixed in by strength, in
-	// linear light.
-	grade func(v values) grade.Op
-	// spreads tells whether settings make a kind spatial that is not always so.
-	spreads func(v values) bool
+	// Spreads tells whether settings make a kind spatial that is not always so.
+	Spreads func(v Values) bool `json:"-"`
+	// Needed kinds are those without which there is no picture: they never rest.
+	Needed bool `json:"-"`
+	// Work is what steps of the kind do, in terms of who compiles them (render.Work).
+	Work any `json:"-"`
 }
 
 // Ready is a group of settings with a name.
@@ -142,13 +155,16 @@ func settingOf(list []Setting, id string) *Setting {
 
 var kinds []*Kind
 
-// declare is called by each kind's file; the order of the files' calls in kinds.go is the order
-// of the cards on the desk, and of action.
-func declare(list ...*Kind) {
+// Declare adds kinds. Within a station they stand by their Place, which is the order of their cards on the desk and that in
+// which they act until a hand moves them.
+func Declare(list ...*Kind) {
 	for _, k := range list {
 		k.Masks = k.Masks || k.Many
 	}
 	kinds = append(kinds, list...)
+	slices.SortStableFunc(kinds, func(a, b *Kind) int {
+		return cmp.Or(cmp.Compare(a.Station.index(), b.Station.index()), cmp.Compare(a.Place, b.Place))
+	})
 }
 
 // Kinds lists every kind in order of action.
@@ -238,7 +254,7 @@ func (s *Setting) Initial() any {
 }
 
 // values are the checked settings of one step.
-type values map[string]any
+type Values map[string]any
 
-func (v values) number(id string) float64 { return v[id].(float64) }
-func (v values) choice(id string) string  { return v[id].(string) }
+func (v Values) Number(id string) float64 { return v[id].(float64) }
+func (v Values) Choice(id string) string  { return v[id].(string) }

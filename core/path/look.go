@@ -381,8 +381,8 @@ func (l *Look) Set(path string, v any) error {
 	return nil
 }
 
-func filled(declared []Setting, given map[string]any) values {
-	v := values{}
+func filled(declared []Setting, given map[string]any) Values {
+	v := Values{}
 	for i := range declared {
 		s := &declared[i]
 		v[s.ID] = s.Initial()
@@ -444,26 +444,9 @@ func (l *Look) WithoutFilm() *Look {
 	return c
 }
 
-// Pointwise is the look with every step switched off that no table can carry, and their labels.
-func (l *Look) Pointwise() (*Look, []string) {
-	c := l.Clone()
-	c.pointwise = true
-	var left []string
-	if b := gather(c, Raster{}); b.film.dupe && b.film.medium != nil {
-		left = append(left, "softness of the dupe negative")
-	}
-	c.Steps(func(k *Kind, p *Step) {
-		if c.active(k, p) > 0 && (k.spatial(c, p) || p.Matte != nil && !c.Mattes[*p.Matte].colours()) {
-			p.On = false
-			left = append(left, k.Called(p))
-		}
-	})
-	return c, left
-}
-
 // spatial tells whether a step needs neighbouring pixels, or the place of its own.
 func (k *Kind) spatial(l *Look, p *Step) bool {
-	return k.Spatial || k.spreads != nil && k.spreads(l.values(k, p))
+	return k.Spatial || k.Spreads != nil && k.Spreads(l.values(k, p))
 }
 
 // Called is what a step is called on the screen: its title, or its kind's label and number.

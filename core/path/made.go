@@ -5,8 +5,6 @@ import (
 	"encoding/json"
 	"maps"
 	"strings"
-
-	"velours/core/film"
 )
 
 // Process counts the changes of the light path that move pictures on purpose. A look keeps the number it was made
@@ -106,30 +104,20 @@ func (l *Look) Sign() {
 			}
 			m.Defaults[k.Path()] = d
 		}
-		if kind, id, digest := l.cardOf(k, p); kind != "" {
-			key := kind + " " + id
+		for i := range k.Settings {
+			r := k.Settings[i].Refers
+			if r == nil || r.Card == "" {
+				continue
+			}
+			id := l.values(k, p).Choice(k.Settings[i].ID)
+			key := r.Card + " " + id
 			named[key] = true
-			if m.Cards[key] == "" && digest != "" {
+			if digest := r.Digest(id); m.Cards[key] == "" && digest != "" {
 				m.Cards[key] = digest
 			}
 		}
 	})
 	maps.DeleteFunc(m.Cards, func(key, _ string) bool { return !named[key] })
-}
-
-// cardOf is the card that a step names: its kind (stock or medium, empty for none), its id, and its digest now.
-func (l *Look) cardOf(k *Kind, p *Step) (kind, id, digest string) {
-	switch k {
-	case stockKind:
-		if s, err := film.FindStock(l.values(k, p).choice("id")); err == nil {
-			return "stock", s.ID, s.Digest()
-		}
-	case mediumKind:
-		if m, err := film.FindMedium(l.values(k, p).choice("id")); err == nil {
-			return "medium", m.ID, m.Digest()
-		}
-	}
-	return "", "", ""
 }
 
 // digestFor is the digest that a card had when the look was made, empty for what is not noted.
@@ -151,8 +139,8 @@ func (l *Look) initial(k *Kind, s *Setting) any {
 }
 
 // values are a step's settings with defaults filled in.
-func (l *Look) values(k *Kind, p *Step) values {
-	v := values{}
+func (l *Look) values(k *Kind, p *Step) Values {
+	v := Values{}
 	for i := range k.Settings {
 		s := &k.Settings[i]
 		x, ok := p.Settings[s.ID]

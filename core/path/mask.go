@@ -44,7 +44,7 @@ func (m *mask) at(frame int) *mask {
 	return &q
 }
 
-func (m *mask) key() string {
+func (m *mask) Key() string {
 	if m == nil {
 		return ""
 	}
@@ -56,7 +56,7 @@ func (m *mask) over(ctx context.Context, src *frame.Frame, of *film.Negative) (*
 	if of == nil {
 		return m.matte.Frame(ctx, src)
 	}
-	light, err := fuse(ctx, []pointwise{&matrixOp{of.ToScene()}}, src, 0, 0, 0)
+	light, err := fuse(ctx, []Pointwise{&matrixOp{of.ToScene()}}, src, 0, 0, 0)
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 package path
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -55,7 +56,21 @@ type MatteKind struct {
 	// Picks tells that a pixel of the picture can be picked for it.
 	Picks bool `json:"picks,omitempty"`
 
-	part func(v values) matte.Part
+	// Placed kinds go by where a pixel lies, not by its colour alone.
+	Placed bool `json:"-"`
+	// Place is where it stands in lists.
+	Place int `json:"-"`
+	// Part makes the part of a matte under settings.
+	Part func(v Values) matte.Part `json:"-"`
+}
+
+var matteKinds []*MatteKind
+
+// DeclareMatte adds a kind of part.
+func DeclareMatte(k *MatteKind) {
+	k.Placed = k.Placed || k.Shape
+	matteKinds = append(matteKinds, k)
+	slices.SortStableFunc(matteKinds, func(a, b *MatteKind) int { return cmp.Compare(a.Place, b.Place) })
 }
 
 // MatteKinds lists every kind of part.
@@ -174,7 +189,7 @@ var joins = map[string]matte.Join{"": matte.Union, "add": matte.Union, "within":
 // colours tells whether the matte goes by the colours of single pixels alone.
 func (m *Matte) colours() bool {
 	for _, p := range m.Parts {
-		if k, err := findMatteKind(p.Kind); err != nil || k.Shape || k.ID == "picture" {
+		if k, err := findMatteKind(p.Kind); err != nil || k.Placed {
 			return false
 		}
 	}
@@ -196,7 +211,7 @@ func (p *MattePart) At(frame int) map[string]any {
 		return p.Settings
 	}
 	frames := make([]int, len(p.Keys))
-	all := make([]values, len(p.Keys))
+	all := make([]Values, len(p.Keys))
 	for i, key := range p.Keys {
 		given := maps.Clone(p.Settings)
 		if given == nil {
@@ -214,7 +229,7 @@ func (p *MattePart) At(frame int) map[string]any {
 		} else if len(s.List()) == 0 {
 			v := make([]float64, len(all))
 			for i := range all {
-				v[i] = all[i].number(s.ID)
+				v[i] = all[i].Number(s.ID)
 			}
 			out[s.ID] = matte.Between(frames, v, frame)
 		}
@@ -223,10 +238,10 @@ func (p *MattePart) At(frame int) map[string]any {
 }
 
 // movedPoints moves an outline point by point; outlines of different lengths change at once.
-func movedPoints(frames []int, all []values, id string, frame, last int) string {
+func movedPoints(frames []int, all []Values, id string, frame, last int) string {
 	lines := make([][][2]float64, len(all))
 	for i := range all {
-		lines[i] = all[i].points(id)
+		lines[i] = all[i].Points(id)
 		if len(lines[i]) != len(lines[0]) {
 			return all[last][id].(string)
 		}
@@ -249,7 +264,7 @@ func (m *Matte) compile(frame int) *matte.Matte {
 	out := &matte.Matte{Grow: m.Grow / 100, Blur: m.Blur / 100, Refine: m.Refine / 100, Invert: m.Invert}
 	for _, p := range m.Parts {
 		if k, err := findMatteKind(p.Kind); err == nil {
-			out.Members = append(out.Members, matte.Member{Part: k.part(filled(k.Settings, p.At(frame))), Join: joins[p.Join], Invert: p.Invert})
+			out.Members = append(out.Members, matte.Member{Part: k.Part(filled(k.Settings, p.At(frame))), Join: joins[p.Join], Invert: p.Invert})
 		}
 	}
 	return out

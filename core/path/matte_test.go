@@ -259,11 +259,11 @@ func TestSeveralStepsOfAKind(t *testing.T) {
 func TestTablesCarryColourKeys(t *testing.T) {
 	l := shaped(t, &MattePart{Kind: "tone"})
 	masked(t, l, "balance.contrast.amount", 140.0)
-	if _, left := l.Pointwise(); len(left) != 0 {
+	if _, left := Tabular(l); len(left) != 0 {
 		t.Errorf("a key of tones is left out: %v", left)
 	}
 	l.Mattes["here"].Parts[0].Kind = "ellipse"
-	if _, left := l.Pointwise(); len(left) != 1 || left[0] != "Contrast" {
+	if _, left := Tabular(l); len(left) != 1 || left[0] != "Contrast" {
 		t.Errorf("a shape is carried: %v", left)
 	}
 }

@@ -12,8 +12,8 @@ import (
 // enterOp brings a display's code values to the terms of scene light, white at 1, and leaveOp brings them back.
 type enterOp struct{ screen film.Screen }
 
-func (o *enterOp) key() string { return "enter " + o.screen.Display.Key() }
-func (o *enterOp) strip(int, int, int, int) func(int, [3][]float32) {
+func (o *enterOp) Key() string { return "enter " + o.screen.Display.Key() }
+func (o *enterOp) Strip(int, int, int, int) func(int, [3][]float32) {
 	d := o.screen.Display
 	light, m := scope.Decoder(d), d.FromACEScg()
 	k := m.Inverse().Scale(d.Head()).Row12()
@@ -28,8 +28,8 @@ func (o *enterOp) strip(int, int, int, int) func(int, [3][]float32) {
 
 type leaveOp struct{ screen film.Screen }
 
-func (o *leaveOp) key() string { return "leave " + o.screen.Display.Key() }
-func (o *leaveOp) strip(int, int, int, int) func(int, [3][]float32) {
+func (o *leaveOp) Key() string { return "leave " + o.screen.Display.Key() }
+func (o *leaveOp) Strip(int, int, int, int) func(int, [3][]float32) {
 	d := o.screen.Display
 	code, w, m := scope.Encoder(d), d.Luminance(), d.FromACEScg()
 	k := m.Scale(1 / d.Head()).Row12()
@@ -70,5 +70,5 @@ func (p *Plan) SceneTerms(ctx context.Context, f *frame.Frame, tap Station) (*fr
 	if tap.index() < Screen.index() {
 		return f, nil
 	}
-	return fuse(ctx, []pointwise{&enterOp{film.Screen{Display: p.Display}}}, f, 0, 0, 0)
+	return fuse(ctx, []Pointwise{&enterOp{film.Screen{Display: p.Display}}}, f, 0, 0, 0)
 }

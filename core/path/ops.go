@@ -1,14 +1,11 @@
 package path
 
 import (
-	"context"
 	"fmt"
 	"math"
 
 	"velours/core/colour"
 	"velours/core/film"
-	"velours/core/frame"
-	"velours/core/grain"
 	"velours/core/scatter"
 	"velours/core/vec"
 )
@@ -16,8 +13,8 @@ import (
 // matrixOp multiplies scene-linear colours.
 type matrixOp struct{ m colour.Matrix }
 
-func (o *matrixOp) key() string { return fmt.Sprintf("matrix%v", o.m) }
-func (o *matrixOp) strip(int, int, int, int) func(int, [3][]float32) {
+func (o *matrixOp) Key() string { return fmt.Sprintf("matrix%v", o.m) }
+func (o *matrixOp) Strip(int, int, int, int) func(int, [3][]float32) {
 	m := o.m.Row12()
 	if wide(o.m) {
 		return func(_ int, c [3][]float32) {
@@ -28,70 +25,14 @@ func (o *matrixOp) strip(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) { vec.Matrix(c[0], c[1], c[2], &m) }
 }
 
-// compressOp draws colours outside the camera's reach into ACEScg.
-type compressOp struct{ amount float64 }
-
-func (o *compressOp) key() string { return fmt.Sprintf("compress %g", o.amount) }
-func (o *compressOp) strip(int, int, int, int) func(int, [3][]float32) {
-	k := float32(o.amount)
-	return func(_ int, c [3][]float32) {
-		r, g, b := c[0], c[1][:len(c[0])], c[2][:len(c[0])]
-		for i, x := range r {
-			if most := max(x, g[i], b[i]); most > 0 && min(x, g[i], b[i]) >= most*colour.NearCompressed {
-				continue // well inside, as most colours are
-			}
-			v := colour.Compress([3]float64{float64(x), float64(g[i]), float64(b[i])})
-			r[i], g[i], b[i] = x+(float32(v[0])-x)*k, g[i]+(float32(v[1])-g[i])*k, b[i]+(float32(v[2])-b[i])*k
-		}
-	}
-}
-
-// reframeOp places the picture anew.
-type reframeOp struct{ place frame.Placement }
-
-func (o *reframeOp) key() string   { return fmt.Sprintf("reframe%v", o.place) }
-func (o *reframeOp) uniform() bool { return true }
-func (o *reframeOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	return frame.Reframe(ctx, src, o.place)
-}
-
-// bloomOp is the lens's scatter.
-type bloomOp struct{ cloud scatter.Cloud }
-
-func (o *bloomOp) key() string   { return fmt.Sprintf("bloom%v", o.cloud) }
-func (o *bloomOp) uniform() bool { return true }
-func (o *bloomOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	return scatter.Diffuse(ctx, src, o.cloud)
-}
-
-func (o *bloomOp) start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error) {
-	return scatter.Diffused(ctx, src, o.cloud)
-}
-
-// halationOp acts on the exposure of the layers.
-type halationOp struct {
-	halo  scatter.Halo
-	perMM float64
-}
-
-func (o *halationOp) key() string   { return fmt.Sprintf("halation%v%g", o.halo, o.perMM) }
-func (o *halationOp) uniform() bool { return false }
-func (o *halationOp) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	return scatter.Halate(ctx, src, o.halo, o.perMM)
-}
-
-func (o *halationOp) start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error) {
-	return scatter.Haloed(ctx, src, o.halo, o.perMM)
-}
-
 // joinOp is the last step of a spatial operation, as the first of the pointwise ones after it.
 type joinOp struct{ spread *scatter.Spread }
 
-func (o *joinOp) key() string { return "join" }
-func (o *joinOp) strip(_, x0, w, _ int) func(int, [3][]float32) {
+func (o *joinOp) Key() string { return "join" }
+func (o *joinOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
 	return o.spread.Strip(x0, w)
 }
-func (o *joinOp) stripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
+func (o *joinOp) StripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
 	f := o.spread.Strip(x0, w)
 	return func(y int, rgb, _ [3][]float32) { f(y, rgb) }
 }
@@ -126,16 +67,16 @@ func newDevelop(n *film.Negative) *developOp {
 	return o
 }
 
-func (o *developOp) key() string {
+func (o *developOp) Key() string {
 	return fmt.Sprintf("develop %s %v", o.neg.Stock.Key(), o.neg.Process)
 }
 
-func (o *developOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
-	f := o.stripFrom(number, x0, w, y0)
+func (o *developOp) Strip(number, x0, w, y0 int) func(int, [3][]float32) {
+	f := o.StripFrom(number, x0, w, y0)
 	return func(y int, c [3][]float32) { f(y, c, c) }
 }
 
-func (o *developOp) stripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
+func (o *developOp) StripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
 	flash := float32(0.18 * o.neg.Process.Flash)
 	var felt [3][]float32
 	for i := range felt {
@@ -160,27 +101,14 @@ func (o *developOp) stripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float
 	}
 }
 
-// grainOp adds grain to density.
-type grainOp struct {
-	set grain.Setting
-	gen *grain.Generator
-}
-
-func (o *grainOp) key() string { return fmt.Sprintf("grain%v", o.set) }
-func (o *grainOp) moving()     {}
-func (o *grainOp) strip(number, x0, w, y0 int) func(int, [3][]float32) {
-	s := o.gen.Strip(number, x0, w, y0)
-	return s.Add
-}
-
 // tableOp prints, projects and shows: density to display code values.
 type tableOp struct {
 	id    string
 	table *film.Table
 }
 
-func (o *tableOp) key() string { return o.id }
-func (o *tableOp) strip(int, int, int, int) func(int, [3][]float32) {
+func (o *tableOp) Key() string { return o.id }
+func (o *tableOp) Strip(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) {
 		for i := range c {
 			vec.ApplyShort(c[i], c[i], o.table.Shapers[i])
@@ -195,8 +123,8 @@ type eachOp struct {
 	f  func([3]float64) [3]float64
 }
 
-func (o *eachOp) key() string { return o.id }
-func (o *eachOp) strip(int, int, int, int) func(int, [3][]float32) {
+func (o *eachOp) Key() string { return o.id }
+func (o *eachOp) Strip(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) {
 		for i := range c[0] {
 			v := o.f([3]float64{float64(c[0][i]), float64(c[1][i]), float64(c[2][i])})
@@ -212,8 +140,8 @@ type throughOp struct {
 	t  *film.Through
 }
 
-func (o *throughOp) key() string { return o.id }
-func (o *throughOp) strip(_, _, w, _ int) func(int, [3][]float32) {
+func (o *throughOp) Key() string { return o.id }
+func (o *throughOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
 	scratch := make([]float32, w, w+16)
 	return func(_ int, c [3][]float32) { o.t.Rows(c[0], c[1], c[2], scratch) }
 }
@@ -241,7 +169,7 @@ func newTone(s film.Screen) *toneOp {
 
 const encodeSteps = 4096
 
-func (o *toneOp) key() string {
+func (o *toneOp) Key() string {
 	return fmt.Sprintf("tone %s %v %g", o.screen.Display.Key(), o.screen.Tone, o.screen.Surround)
 }
 
@@ -254,7 +182,7 @@ func (o *toneOp) code(v float32) float32 {
 	return o.encode[i] + (o.encode[i+1]-o.encode[i])*(u-float32(i))
 }
 
-func (o *toneOp) strip(_, _, w, _ int) func(int, [3][]float32) {
+func (o *toneOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
 	y, t := make([]float32, w, w+16), make([]float32, w, w+16)
 	c := float32(o.screen.Tone.Contrast)
 	lx := float32(math.Log2(o.x0))

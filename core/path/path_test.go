@@ -241,8 +241,7 @@ func TestTapsSpeakTheirUnits(t *testing.T) {
 		}
 	}
 	dens := render(t, l, src, 200, 100, Negative)
-	b := gather(l, Raster{})
-	n := b.film.negative()
+	n := FilmOf(l).Negative
 	lens := render(t, l, src, 200, 100, Lens)
 	off := l.Without(Negative, "halation")
 	plainDens := render(t, off, src, 200, 100, Negative)

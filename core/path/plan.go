@@ -20,7 +20,7 @@ type Plan struct {
 	encoding *colour.Encoding
 	// head is the matrix that scene light meets first.
 	head colour.Matrix
-	// passes run in turn; each is either fused pointwise operations or one spatial operation.
+	// passes run in turn; each is either fused Pointwise operations or one spatial operation.
 	passes []pass
 	// closed tells that the last pass takes no more operations.
 	closed bool
@@ -32,17 +32,17 @@ type Plan struct {
 }
 
 type pass struct {
-	points []pointwise
-	area   spatial
+	points []Pointwise
+	area   Spatial
 }
 
 func (p pass) key(number int) string {
 	if p.area != nil {
-		return p.area.key()
+		return p.area.Key()
 	}
 	k := keys(p.points)
 	for _, op := range p.points {
-		if _, ok := op.(moving); ok {
+		if _, ok := op.(Moving); ok {
 			return fmt.Sprint(k, "#", number)
 		}
 	}
@@ -63,9 +63,9 @@ func CompileDraft(ctx context.Context, l *Look, r Raster, tap Station) (*Plan, e
 
 func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Plan, error) {
 	b := gather(l, r)
-	p := &Plan{raster: r, encoding: b.encoding, head: colour.Identity, overall: 1, Display: b.screen.Display}
+	p := &Plan{raster: r, encoding: b.Encoding, head: colour.Identity, overall: 1, Display: b.Screen.Display}
 	at := tap.index()
-	balance, lens := b.balance, b.lens
+	balance, lens := b.at[Balance], b.at[Lens]
 	if at < Balance.index() {
 		balance = nil
 	}
@@ -79,22 +79,18 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 		}
 		p.head, balance = m.m.Mul(p.head), balance[1:]
 	}
-	n := b.film.negative()
-	exposing := b.film.on && at >= Negative.index()
+	n := b.Film.negative()
+	exposing := b.Film.On && at >= Negative.index()
 	early := exposing
 	for _, op := range lens {
-		u, ok := op.(interface{ uniform() bool })
-		early = early && ok && u.uniform()
+		early = early && isUniform(op)
 	}
 	if early && len(balance) == 0 { // the light of the layers passes such a lens as the scene's light does
 		p.head = n.Exposure.Mul(p.head)
 	}
-	if !b.place.Plain() {
-		p.spatial(&reframeOp{b.place})
-	}
-	if b.compress > 0 { // between decoding and what would be its first matrix
-		p.point(&compressOp{b.compress})
-		if p.head != colour.Identity { // a new place commutes with it
+	for _, op := range b.at[Intake] { // between decoding and what would be its first matrix
+		p.add(op)
+		if !isUniform(op) && p.head != colour.Identity {
 			p.point(&matrixOp{p.head})
 			p.head = colour.Identity
 		}
@@ -117,53 +113,24 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	if at < Negative.index() {
 		return p, nil
 	}
-	f := &b.film
-	if !f.on {
-		switch {
-		case at >= Screen.index():
-			p.point(b.showing())
-			p.finish(b, at)
-		case at == Negative.index():
-			p.point(newDevelop(film.Develop(nil, film.Process{})))
-		default:
-			code, d, xyz := b.unprinted(), b.screen.Display, b.screen.Display.Gamut.ToXYZ()
-			p.point(&eachOp{"light of " + b.showing().key(), func(c [3]float64) [3]float64 { return xyz.Apply(d.Light(code(c))) }})
-		}
+	if !b.Film.On {
+		p.unfilmed(b, at)
 		return p, nil
 	}
-	if f.dupe && f.medium != nil && !b.pointwise && at >= Print.index() {
-		sigma := dupeBlur / 1000 * float64(r.W) / f.width
-		p.spatial(&areaOp{id: fmt.Sprint("dupe ", sigma), strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
-			return frame.Soften(ctx, src, sigma)
-		}})
-	}
-	if f.halation > 0 {
-		halo, perMM := f.halo(), float64(r.W)/f.width
-		halo.Quick = size == film.DraftTableSize
-		op := &halationOp{halo, perMM}
-		if f.haloMask == nil {
-			p.spatial(op)
-		} else {
-			p.spatial(&areaOp{id: op.key(), strength: 1, mask: f.haloMask, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
-				return op.run(ctx, src)
-			}})
+	e := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= Print.index()}
+	for _, s := range []Slot{CopiedLight, EmulsionLight} {
+		for _, c := range b.film[s] {
+			if op := c.make(e); op != nil {
+				p.add(within(op, c.mask, n))
+			}
 		}
 	}
-	p.develop(b, n)
+	p.develop(b, e)
 	if at == Negative.index() {
 		return p, nil
 	}
 	if at == Print.index() {
-		pos := b.positive(n)
-		if pos.Print == nil {
-			d, xyz := b.screen.Display, b.screen.Display.Gamut.ToXYZ()
-			p.point(&eachOp{"read back " + negativeKey(n) + d.Key(), func(c [3]float64) [3]float64 {
-				return xyz.Apply(d.Light(pos.Code(c)))
-			}})
-		} else {
-			lights := f.lights
-			p.point(&eachOp{"light " + negativeKey(n) + f.printKey() + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
-		}
+		p.printed(b, n)
 		return p, nil
 	}
 	t, err := b.table(ctx, n, size)
@@ -172,8 +139,8 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	}
 	p.point(t)
 	p.finish(b, at)
-	if at >= Finish.index() && b.overall < 1 {
-		p.overall = b.overall
+	if at >= Finish.index() && b.Overall < 1 {
+		p.overall = b.Overall
 		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {
 			return nil, err
 		}
@@ -181,55 +148,105 @@ func compile(ctx context.Context, l *Look, r Raster, tap Station, size int) (*Pl
 	return p, nil
 }
 
-// develop turns the exposure of the layers into their densities: sharpness, development and grain.
-func (p *Plan) develop(b *builder, n *film.Negative) {
-	f := &b.film
-	w := p.raster.W
-	crisp := f.crisp(w)
-	var grain *grainOp
-	if f.grain > 0 {
-		set := f.grainSetting(w)
-		grain = &grainOp{set, generatorOf(set)}
+// isUniform tells that an operation does the same linear thing to every channel, so that a matrix may act before it as
+// well as after.
+func isUniform(op Operation) bool {
+	u, ok := op.(interface{ Uniform() bool })
+	return ok && u.Uniform()
+}
+
+// within keeps a spatial operation on the exposure of layers to a mask, which goes by the light before the film.
+func within(op Operation, m *mask, n *film.Negative) Operation {
+	s, ok := op.(Spatial)
+	if m == nil || !ok {
+		return op
 	}
-	if crisp != nil && f.crispMask != nil || grain != nil && f.grainMask != nil {
-		p.spatial(&developInOp{newDevelop(n), crisp, grain, f.crispMask, f.grainMask, 0})
+	return &areaOp{id: op.Key(), strength: 1, mask: m, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+		return s.Run(ctx, src)
+	}}
+}
+
+// unfilmed shows scene light where there is no film.
+func (p *Plan) unfilmed(b *Builder, at int) {
+	switch {
+	case at >= Screen.index():
+		p.point(b.showing())
+		p.finish(b, at)
+	case at == Negative.index():
+		p.point(newDevelop(film.Develop(nil, film.Process{})))
+	default:
+		code, d, xyz := b.unprinted(), b.Screen.Display, b.Screen.Display.Gamut.ToXYZ()
+		p.point(&eachOp{"light of " + b.showing().Key(), func(c [3]float64) [3]float64 { return xyz.Apply(d.Light(code(c))) }})
+	}
+}
+
+// printed gives the print's projected light in place of a picture on the screen.
+func (p *Plan) printed(b *Builder, n *film.Negative) {
+	pos := b.positive(n)
+	if pos.Print == nil {
+		d, xyz := b.Screen.Display, b.Screen.Display.Gamut.ToXYZ()
+		p.point(&eachOp{"read back " + negativeKey(n) + d.Key(), func(c [3]float64) [3]float64 {
+			return xyz.Apply(d.Light(pos.Code(c)))
+		}})
 		return
 	}
-	if crisp != nil {
-		p.spatial(&areaOp{id: crisp.key() + " scatter", strength: 1, do: crisp.scatter})
+	lights := b.Film.Lights
+	p.point(&eachOp{"light " + negativeKey(n) + b.Film.printKey() + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
+}
+
+// develop turns the exposure of the layers into their densities, with what surrounds that and what comes to density.
+func (p *Plan) develop(b *Builder, e *Exposed) {
+	d := newDevelop(e.Negative)
+	var onDensity []maskedOp
+	masked := false
+	for _, c := range b.film[Density] {
+		if op, ok := c.make(e).(Pointwise); ok {
+			onDensity = append(onDensity, maskedOp{op, c.mask})
+			masked = masked || c.mask != nil
+		}
 	}
-	p.point(newDevelop(n))
-	if crisp != nil {
-		p.spatial(&areaOp{id: crisp.key() + " adjacency", strength: 1, do: crisp.sharpen})
+	for _, g := range b.details {
+		masked = masked || g.mask != nil
 	}
-	if grain != nil {
-		p.point(grain)
+	if masked {
+		p.spatial(&developInOp{d, e, b.details, onDensity, 0})
+		return
+	}
+	for _, g := range b.details {
+		p.spatial(&areaOp{id: g.Key(e) + " before", strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return g.Before(ctx, e, src) }})
+	}
+	p.point(d)
+	for _, g := range b.details {
+		p.spatial(&areaOp{id: g.Key(e) + " after", strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return g.After(ctx, e, src) }})
+	}
+	for _, op := range onDensity {
+		p.point(op.op)
 	}
 }
 
 // showing takes scene light to the display without a negative: by the table if there is one, otherwise
 // by the neutral scale.
-func (b *builder) showing() pointwise {
-	f := &b.film
-	if f.table == nil {
-		return newTone(b.screen)
+func (b *Builder) showing() Pointwise {
+	f := &b.Film
+	if f.Table == nil {
+		return newTone(b.Screen)
 	}
-	id := fmt.Sprint("through ", f.table.ID, " ", f.tableMix, " ", b.screen.Key())
-	if t := f.table.On(b.screen); t.Direct() && f.tableMix == 1 {
+	id := fmt.Sprint("through ", f.Table.ID, " ", f.TableMix, " ", b.Screen.Key())
+	if t := f.Table.On(b.Screen); t.Direct() && f.TableMix == 1 {
 		return &throughOp{id, t}
 	}
 	return &eachOp{id, b.unprinted()}
 }
 
 // unprinted is showing for one colour in double precision.
-func (b *builder) unprinted() func([3]float64) [3]float64 {
-	s, k := b.screen, b.film.tableMix
+func (b *Builder) unprinted() func([3]float64) [3]float64 {
+	s, k := b.Screen, b.Film.TableMix
 	m, w := s.Display.FromACEScg(), s.Display.Luminance()
 	plain := func(c [3]float64) [3]float64 { return s.Tone.Render(c, s.Display, s.Surround, &m, &w) }
-	if b.film.table == nil {
+	if b.Film.Table == nil {
 		return plain
 	}
-	t := b.film.table.On(s)
+	t := b.Film.Table.On(s)
 	return func(c [3]float64) [3]float64 {
 		v := t.Code(c)
 		if k < 1 {
@@ -242,29 +259,29 @@ func (b *builder) unprinted() func([3]float64) [3]float64 {
 }
 
 // finish adds the corrections of the finished picture, which work in the terms of light.
-func (p *Plan) finish(b *builder, at int) {
-	if at < Finish.index() || len(b.finish) == 0 {
+func (p *Plan) finish(b *Builder, at int) {
+	if at < Finish.index() || len(b.at[Finish]) == 0 {
 		return
 	}
 	p.closed = true
-	p.point(&enterOp{b.screen})
-	for _, op := range b.finish {
+	p.point(&enterOp{b.Screen})
+	for _, op := range b.at[Finish] {
 		p.add(op)
 	}
-	p.point(&leaveOp{b.screen})
+	p.point(&leaveOp{b.Screen})
 }
 
 // add appends an operation of either sort.
-func (p *Plan) add(op operation) {
-	if s, ok := op.(spatial); ok {
+func (p *Plan) add(op Operation) {
+	if s, ok := op.(Spatial); ok {
 		p.spatial(s)
 		return
 	}
-	p.point(op.(pointwise))
+	p.point(op.(Pointwise))
 }
 
-// point appends a pointwise operation, joining neighbours into one pass and matrices into one.
-func (p *Plan) point(op pointwise) {
+// point appends a Pointwise operation, joining neighbours into one pass and matrices into one.
+func (p *Plan) point(op Pointwise) {
 	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil && !p.closed {
 		last := &p.passes[n-1]
 		a, ok1 := last.points[len(last.points)-1].(*matrixOp)
@@ -276,10 +293,10 @@ func (p *Plan) point(op pointwise) {
 		last.points = append(last.points, op)
 		return
 	}
-	p.passes, p.closed = append(p.passes, pass{points: []pointwise{op}}), false
+	p.passes, p.closed = append(p.passes, pass{points: []Pointwise{op}}), false
 }
 
-func (p *Plan) spatial(op spatial) { p.passes, p.closed = append(p.passes, pass{area: op}), false }
+func (p *Plan) spatial(op Spatial) { p.passes, p.closed = append(p.passes, pass{area: op}), false }
 
 // at are the passes for a frame of the shot, with what moves at a number.
 func (p *Plan) at(n, number int) []pass {
@@ -291,9 +308,9 @@ func (p *Plan) at(n, number int) []pass {
 		return &out[i]
 	}
 	for i, s := range p.passes {
-		if f, ok := s.area.(following); ok {
-			if op := f.at(n); op != operation(s.area) {
-				own(i).area = op.(spatial)
+		if f, ok := s.area.(Following); ok {
+			if op := f.At(n); op != Operation(s.area) {
+				own(i).area = op.(Spatial)
 			}
 		}
 		if g, ok := out[i].area.(*developInOp); ok {
@@ -301,12 +318,12 @@ func (p *Plan) at(n, number int) []pass {
 		}
 		points := s.points
 		for k, op := range s.points {
-			if f, ok := op.(following); ok {
-				if now := f.at(n); now != operation(op) {
+			if f, ok := op.(Following); ok {
+				if now := f.At(n); now != Operation(op) {
 					if &points[0] == &s.points[0] {
 						points = slices.Clone(points)
 					}
-					points[k] = now.(pointwise)
+					points[k] = now.(Pointwise)
 					own(i).points = points
 				}
 			}
@@ -318,28 +335,24 @@ func (p *Plan) at(n, number int) []pass {
 // name is what the pass does, in a word or two.
 func (s pass) name() string {
 	switch op := s.area.(type) {
-	case *bloomOp:
-		return "bloom"
-	case *halationOp:
-		return "halation"
-	case *reframeOp:
-		return "reframe"
+	case interface{ Name() string }:
+		return op.Name()
 	case *areaOp:
 		return "correction"
 	case nil:
 		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
 			return "film"
 		}
-		return "pointwise"
+		return "Pointwise"
 	default:
-		return op.key()
+		return op.Key()
 	}
 }
 
 // run is the pass over a picture, or over one that lies at part of a whole.
-func (s pass) run(ctx context.Context, src *frame.Frame, number int, part Region) (*frame.Frame, error) {
+func (s pass) Run(ctx context.Context, src *frame.Frame, number int, part Region) (*frame.Frame, error) {
 	if s.area != nil {
-		return s.area.run(ctx, src)
+		return s.area.Run(ctx, src)
 	}
 	return fuse(ctx, s.points, src, number, part.X, part.Y)
 }

@@ -55,7 +55,7 @@ func writePoints(p [][2]float64) string {
 func short(v float64) string { return strconv.FormatFloat(math.Round(v*1e4)/1e4, 'f', -1, 64) }
 
 // points are those of a setting; a checked value has no others.
-func (v values) points(id string) [][2]float64 {
+func (v Values) Points(id string) [][2]float64 {
 	s := Setting{Min: math.Inf(-1), Max: math.Inf(1)}
 	p, _ := s.points(v[id].(string))
 	return p

@@ -24,7 +24,7 @@ var promises = map[string]struct{ grey, monotone bool }{
 func pointwiseKinds(t *testing.T) []*Kind {
 	var out []*Kind
 	for _, k := range Kinds() {
-		if k.Many && (k.grade != nil || k.Station == Balance && !k.Spatial) {
+		if k.Many && (k.Work.(Work).Grade != nil || k.Station == Balance && !k.Spatial) {
 			if _, ok := promises[k.ID]; !ok {
 				t.Errorf("%s promises nothing", k.Path())
 			}
@@ -39,13 +39,7 @@ func pointwiseKinds(t *testing.T) []*Kind {
 
 // opOf is the whole operation of a kind under settings.
 func opOf(k *Kind, given map[string]any) grade.Op {
-	v := filled(k.Settings, given)
-	if k.grade != nil {
-		return k.grade(v)
-	}
-	b := &builder{}
-	k.apply(b, v, 1)
-	return grade.Matrix(b.balance[0].(*matrixOp).m)
+	return Correction(k, filled(k.Settings, given))
 }
 
 // colours are all sorts of light: dark and bright, grey and strong, some of them negative in a channel.
@@ -158,7 +152,7 @@ func TestStrengthIsTheStatedMix(t *testing.T) {
 		}
 		p.Strength = 0.5
 		half := render(t, l, src, 160, 1, Balance)
-		if k.grade == nil { // its settings halved
+		if k.Work.(Work).Grade == nil { // its settings halved
 			p.Strength = 1
 			for id, v := range p.Settings {
 				p.Settings[id] = v.(float64) / 2

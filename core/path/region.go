@@ -24,7 +24,7 @@ func (r Region) Within(s Raster) Region {
 	return r
 }
 
-func (r Region) key() string {
+func (r Region) Key() string {
 	if r.whole() {
 		return ""
 	}

@@ -11,7 +11,7 @@ import (
 func TestPartIsTheCropOfTheWhole(t *testing.T) {
 	src := scene{200, 112}
 	part := Region{61, 33, 90, 50}
-	pointwise, _ := base(t).Pointwise()
+	pointwise, _ := Tabular(base(t))
 	grainy := pointwise.Clone()
 	grainy.Step(Negative, "grain").On = true
 	framed := base(t)
@@ -51,7 +51,7 @@ func TestPartIsTheCropOfTheWhole(t *testing.T) {
 
 // Without scatter nothing outside the part is computed.
 func TestPartAloneIsComputed(t *testing.T) {
-	l, _ := base(t).Pointwise()
+	l, _ := Tabular(base(t))
 	p, err := Compile(t.Context(), l, Raster{200, 112}, Finish)
 	if err != nil {
 		t.Fatal(err)
@@ -68,7 +68,7 @@ func TestPartAloneIsComputed(t *testing.T) {
 // A held frame keeps its picture, and its grain moves on.
 func TestHeldFrameMovesItsGrain(t *testing.T) {
 	src := scene{120, 68}
-	still, _ := base(t).Pointwise()
+	still, _ := Tabular(base(t))
 	for _, c := range []struct {
 		look  *Look
 		moves bool

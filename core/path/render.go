@@ -112,13 +112,13 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 		}
 		if i > last && have != p.region {
 			at, have = cut(at, p.region), p.region
-			key += have.key()
+			key += have.Key()
 		}
 		key += "|" + s.key(number)
 		next := r.get(key)
 		if next == nil {
 			began := time.Now()
-			if next, err = s.run(ctx, at, number, have); err != nil {
+			if next, err = s.Run(ctx, at, number, have); err != nil {
 				return nil, err
 			}
 			r.trace(s.name(), began)
@@ -150,12 +150,12 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 // itself, and returns how many passes that were: none if the operation cannot part. What lay between
 // is then not to be had, so it is for renderers that keep nothing.
 func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n int) (int, error) {
-	op, ok := passes[0].area.(parting)
+	op, ok := passes[0].area.(Parting)
 	if !ok {
 		return 0, nil
 	}
 	began := time.Now()
-	spread, err := op.start(ctx, f)
+	spread, err := op.Start(ctx, f)
 	if err != nil || spread == nil {
 		return 0, err
 	}
@@ -167,7 +167,7 @@ func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n
 	}
 	r.trace(passes[0].name(), began)
 	began = time.Now()
-	err = fuseInto(ctx, append([]pointwise{&joinOp{spread}}, passes[1].points...), f, f, n, 0, 0)
+	err = fuseInto(ctx, append([]Pointwise{&joinOp{spread}}, passes[1].points...), f, f, n, 0, 0)
 	r.trace(passes[1].name(), began)
 	return 2, err
 }
@@ -182,7 +182,7 @@ func (r *Renderer) trace(pass string, began time.Time) {
 // first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
 // not, the light before the matrix is kept, so that a change of exposure need not read the source.
 func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region) (*frame.Frame, string, error) {
-	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.key(), p.encoding.Key())
+	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.Key(), p.encoding.Key())
 	key := fmt.Sprintf("%s %v", base, p.head)
 	if f := r.get(key); f != nil {
 		return f, key, nil
@@ -219,7 +219,7 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 	if p.head == colour.Identity {
 		return light, base, nil
 	}
-	f, err := fuse(ctx, []pointwise{&matrixOp{p.head}}, light, n, 0, 0)
+	f, err := fuse(ctx, []Pointwise{&matrixOp{p.head}}, light, n, 0, 0)
 	if err != nil {
 		return nil, "", err
 	}

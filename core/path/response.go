@@ -11,7 +11,7 @@ import (
 // Response is what a look makes of neutral light at these stops from mid grey, as the light leaves the
 // lens: code values of the display, without grain and scatter.
 func Response(ctx context.Context, l *Look, stops []float64) ([][3]float64, *colour.Display, error) {
-	c, _ := l.Pointwise()
+	c, _ := Tabular(l)
 	for _, s := range []Station{Intake, Balance, Lens} {
 		delete(c.Stations, s)
 	}

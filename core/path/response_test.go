@@ -33,7 +33,7 @@ func TestResponseIsTheLooks(t *testing.T) {
 				p.On = false
 			}
 		}
-		flat, _ = flat.Pointwise()
+		flat, _ = Tabular(flat)
 		if err := flat.Set("intake.encoding.id", "acescg"); err != nil {
 			t.Fatal(err)
 		}

@@ -66,16 +66,14 @@ func MeasureFilm(l *Look, pixel *[3]float64) (*Sensitometer, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := gather(l, Raster{})
-	f := &b.film
-	n := f.negative()
-	pos := b.positive(n)
+	f := FilmOf(l)
+	n, pos := f.Negative, f.Positive
 	s := &Sensitometer{Stock: n.Stock.Label, Positive: n.Positive(), Mono: n.Stock.Mono, Layers: w.Layers, Steps: w.Steps}
-	if f.stock == nil {
+	if f.Stock == nil {
 		s.Stock = film.Straight().Label
 	}
 	if pos.Print != nil {
-		s.Medium = f.medium.Label
+		s.Medium = f.Medium.Label
 		s.PrintMin, s.PrintMax = math.Inf(1), math.Inf(-1)
 		for i, step := range w.Steps {
 			s.PrintMin, s.PrintMax = min(s.PrintMin, *step.Print), max(s.PrintMax, *step.Print)
@@ -113,8 +111,8 @@ func MeasureFilm(l *Look, pixel *[3]float64) (*Sensitometer, error) {
 		p.Read, p.Code = n.Read(d), pos.Code(d)
 		c := n.Spectrum(d)
 		p.Density = c[:]
-		if pos.Print != nil && !f.medium.Scan {
-			light, lamp := pos.Print.Spectrum(d, f.lights)
+		if pos.Print != nil && !f.Medium.Scan {
+			light, lamp := pos.Print.Spectrum(d, f.Lights)
 			for i := range light {
 				p.Light = append(p.Light, light[i]/lamp[i])
 			}

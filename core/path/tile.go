@@ -10,33 +10,33 @@ import (
 
 // A pointwise operation turns a pixel into a pixel. strip returns the function that runs its
 // rows, in order, over columns x0 to x0+w from row y0 on; it works in place.
-type pointwise interface {
-	key() string
-	strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
+type Pointwise interface {
+	Key() string
+	Strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
 }
 
 // A moving operation differs from frame to frame of the same picture, as grain does.
-type moving interface{ moving() }
+type Moving interface{ Moving() }
 
 // A starter is a pointwise operation that can take its input from elsewhere, which spares a copy
 // when it is the first of a pass. stripFrom is strip, with the source rows beside.
-type starter interface {
-	stripFrom(number, x0, w, y0 int) func(y int, rgb, from [3][]float32)
+type Starter interface {
+	StripFrom(number, x0, w, y0 int) func(y int, rgb, from [3][]float32)
 }
 
 // A spatial operation needs the neighbourhood of a pixel.
-type spatial interface {
-	key() string
+type Spatial interface {
+	Key() string
 	// uniform tells that it does the same linear thing to every channel, so that a matrix may
 	// act before it as well as after.
-	uniform() bool
-	run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
+	Uniform() bool
+	Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
 }
 
 // A parting spatial operation can stop before its last step, so that the step can be taken in place
 // or by the pointwise pass that follows, which spares memory. start may return nil.
-type parting interface {
-	start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error)
+type Parting interface {
+	Start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error)
 }
 
 // The size of a work item: few enough columns that a row of everything stays in the first-level
@@ -48,13 +48,13 @@ const (
 
 // fuse runs neighbouring pointwise operations in one pass over strips of a picture that lies at left, top
 // of a whole.
-func fuse(ctx context.Context, ops []pointwise, src *frame.Frame, number, left, top int) (*frame.Frame, error) {
+func fuse(ctx context.Context, ops []Pointwise, src *frame.Frame, number, left, top int) (*frame.Frame, error) {
 	dst := frame.Get(src.W, src.H, src.Planes)
 	return dst, fuseInto(ctx, ops, dst, src, number, left, top)
 }
 
 // fuseInto is fuse into a picture that may be src itself.
-func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, number, left, top int) error {
+func fuseInto(ctx context.Context, ops []Pointwise, dst, src *frame.Frame, number, left, top int) error {
 	// strips of equal width, in whole vectors: a narrow one costs nearly as many calls as a wide one
 	n := (src.W + stripColumns - 1) / stripColumns
 	columns := ((src.W+n-1)/n + 15) &^ 15
@@ -63,12 +63,12 @@ func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, numbe
 			w := min(columns, src.W-x0)
 			rest := ops
 			var first func(int, [3][]float32, [3][]float32)
-			if s, ok := ops[0].(starter); ok {
-				first, rest = s.stripFrom(number, left+x0, w, top+y0), ops[1:]
+			if s, ok := ops[0].(Starter); ok {
+				first, rest = s.StripFrom(number, left+x0, w, top+y0), ops[1:]
 			}
 			run := make([]func(int, [3][]float32), len(rest))
 			for i, op := range rest {
-				run[i] = op.strip(number, left+x0, w, top+y0)
+				run[i] = op.Strip(number, left+x0, w, top+y0)
 			}
 			var rgb, from [3][]float32
 			for y := y0; y < y1; y++ {
@@ -94,10 +94,10 @@ func fuseInto(ctx context.Context, ops []pointwise, dst, src *frame.Frame, numbe
 	})
 }
 
-func keys(ops []pointwise) string {
+func keys(ops []Pointwise) string {
 	var b strings.Builder
 	for _, op := range ops {
-		b.WriteString(op.key())
+		b.WriteString(op.Key())
 		b.WriteByte(';')
 	}
 	return b.String()

@@ -33,16 +33,14 @@ func MeasureWedge(l *Look, from, to, step float64) (*Wedge, error) {
 	if !(step > 0) || !(to >= from) || (to-from)/step > 2000 {
 		return nil, errors.New("a wedge goes from one brightness up to another, by steps above 0, 2000 at most")
 	}
-	b := gather(l, Raster{})
-	f := &b.film
-	if !f.on {
+	f := FilmOf(l)
+	if f == nil {
 		return nil, errors.New("there is no film to measure; switch a stock or a print on (negative.stock.id)")
 	}
-	n := f.negative()
-	pos := b.positive(n)
+	n, pos := f.Negative, f.Positive
 	w := &Wedge{Stock: n.Stock.ID}
-	if f.medium != nil && f.table == nil {
-		w.Medium = f.medium.ID
+	if f.Medium != nil && f.Table == nil {
+		w.Medium = f.Medium.ID
 	}
 	for i := range w.Layers {
 		w.Layers[i] = n.Measure(i)
@@ -56,7 +54,7 @@ func MeasureWedge(l *Look, from, to, step float64) (*Wedge, error) {
 		d := n.Develop([3]float64{y, y, y})
 		s := WedgeStep{Stops: x, Density: d, Read: n.Read(d), Code: pos.Code(d)}
 		if pos.Print != nil {
-			v := -math.Log10(pos.Print.Light(d, f.lights)[1])
+			v := -math.Log10(pos.Print.Light(d, f.Lights)[1])
 			s.Print = &v
 		}
 		w.Steps = append(w.Steps, s)

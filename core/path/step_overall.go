@@ -1,7 +1,9 @@
 package path
 
+func init() { Declare(overallKind) }
+
 var overallKind = &Kind{
-	ID: "overall", Station: Finish, Label: "Overall strength", Mixes: true, Film: true,
+	ID: "overall", Place: 900, Station: Finish, Label: "Overall strength", Mixes: true, Film: true,
 	Still: still("at 100 % film is alone", 100, "film"),
 	When:  "film", Idle: "Nothing to mix: no film step is on.",
 	Purpose: "Mixes the whole film path with the same shot without film.",
@@ -9,5 +11,5 @@ var overallKind = &Kind{
 		ID: "film", Label: "Film", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,
 		Help: "100 is film alone, 0 the neutral conversion. When a look is right but too much, take it down here.",
 	}},
-	apply: func(b *builder, v values, s float64) { b.overall = 1 - (1-v.number("film")/100)*s },
+	Work: Work{Apply: func(b *Builder, v Values, s float64) { b.Overall = 1 - (1-v.Number("film")/100)*s }},
 }

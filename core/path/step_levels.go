@@ -1,0 +1,23 @@
+package path
+
+import (
+	"math"
+	"velours/core/grade"
+)
+
+func init() { inBalanceAndFinish(func(Station) *Kind { return levelsKind() }) }
+
+func levelsKind() *Kind {
+	return &Kind{
+		ID: "levels", Place: 150, Label: "Levels", Mixes: true, Editor: "levels", Shelf: "Tone", Lead: []string{"black", "white", "mid"}, Still: still("all at 0, the ends stay", 0, "black", "white", "mid"),
+		Purpose: "Puts the darkest, the middle and the brightest tone where they should be, by the frame's own histogram.",
+		Settings: []Setting{
+			dial("black", "Black", "% light", -5, 20, 0, 0.05, "The light that becomes black. Haze is light added everywhere: put this at its foot."),
+			dial("mid", "Mid", "stops", -2, 2, 0, 0.02, "Where mid grey goes if the ends stay."),
+			dial("white", "White", "stops", -4, 4, 0, 0.05, "The light that becomes a white sheet, in stops from one."),
+		},
+		Work: Work{Grade: func(v Values) grade.Op {
+			return &grade.Levels{Black: v.Number("black") / 100, White: max(math.Exp2(v.Number("white")), v.Number("black")/100+0.01), Mid: v.Number("mid")}
+		}},
+	}
+}
