@@ -163,7 +163,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := a.WriteCSV(&want, b); err != nil {
+	if err := path.WriteFilmCSV(&want, a, b); err != nil {
 		t.Fatal(err)
 	}
 	if string(got) != want.String() {

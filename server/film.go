@@ -152,12 +152,12 @@ func (s *Server) sendFilm(c *gin.Context, kind, save string, write func(r *studi
 
 func (s *Server) filmDrawing(c *gin.Context) {
 	s.sendFilm(c, "image/svg+xml", "film.svg", func(r *studio.FilmReading, b *bytes.Buffer) error {
-		return r.Film.WriteSVG(b, r.Drawing(c.Query("dark") != ""))
+		return path.DrawFilm(b, r.Film, r.Drawing(c.Query("dark") != ""))
 	})
 }
 
 func (s *Server) filmTable(c *gin.Context) {
 	s.sendFilm(c, "text/csv; charset=utf-8", "film.csv", func(r *studio.FilmReading, b *bytes.Buffer) error {
-		return r.Film.WriteCSV(b, r.Other)
+		return path.WriteFilmCSV(b, r.Film, r.Other)
 	})
 }

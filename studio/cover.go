@@ -15,7 +15,7 @@ func (s *Studio) covered(ctx context.Context, c *scene, st path.Station, step st
 		return nil, err
 	}
 	raster, region := c.view.window(c.shot.Width, c.shot.Height)
-	one, err := c.look.Cover(ctx, st, step, light, c.view.Frame)
+	one, err := path.Cover(ctx, c.look, st, step, light, c.view.Frame)
 	if err != nil {
 		return nil, err
 	}
@@ -57,7 +57,7 @@ var zoneCodes = [5]float64{0.03, 0.2, 0.42, 0.68, 0.97}
 
 // zoned shows every pixel in the greys of the zones it belongs to.
 func (s *Studio) zoned(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
-	z, err := c.look.ZonesOf(st, step)
+	z, err := path.ZonesOf(c.look, st, step)
 	if err != nil {
 		return nil, BadInput{err}
 	}

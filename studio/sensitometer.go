@@ -50,7 +50,7 @@ func (s *Studio) ReadFilm(ctx context.Context, v View, with string, at *Probe) (
 	if r.Film, err = path.MeasureFilm(c.look, pixel); err != nil {
 		return nil, BadInput{err}
 	}
-	r.Figures = r.Film.Figures()
+	r.Figures = path.FilmFigures(r.Film)
 	if with != "" {
 		second := c.look.Clone()
 		if err := second.Set("negative.stock.id", with); err != nil {
@@ -59,7 +59,7 @@ func (s *Studio) ReadFilm(ctx context.Context, v View, with string, at *Probe) (
 		if r.Other, err = path.MeasureFilm(second, nil); err != nil {
 			return nil, BadInput{err}
 		}
-		r.Others = r.Other.Figures()
+		r.Others = path.FilmFigures(r.Other)
 	}
 	return r, nil
 }

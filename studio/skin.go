@@ -40,7 +40,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if err != nil {
 		return nil, err
 	}
-	skin, err := c.look.SkinOf(st, step)
+	skin, err := path.SkinOf(c.look, st, step)
 	if err != nil {
 		return nil, BadInput{err}
 	}
@@ -67,7 +67,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if err != nil {
 		return nil, err
 	}
-	cover, err := c.look.Cover(ctx, st, step, then, v.Frame)
+	cover, err := path.Cover(ctx, c.look, st, step, then, v.Frame)
 	if err != nil {
 		return nil, err
 	}

@@ -100,8 +100,8 @@ func plotFilm(look *path.Look, with, csv, svg string) error {
 		}
 		return out.Close()
 	}
-	if err := write(csv, func(w io.Writer) error { return s.WriteCSV(w, other) }); err != nil {
+	if err := write(csv, func(w io.Writer) error { return path.WriteFilmCSV(w, s, other) }); err != nil {
 		return err
 	}
-	return write(svg, func(w io.Writer) error { return s.WriteSVG(w, path.Drawing{Other: other}) })
+	return write(svg, func(w io.Writer) error { return path.DrawFilm(w, s, path.Drawing{Other: other}) })
 }

@@ -191,7 +191,7 @@ const UsualWidth = 24.9
 
 // gather lets every active step of a look contribute.
 func gather(l *Look, r Raster) *Builder {
-	b := &Builder{Look: l, Overall: 1, Raster: r, tabular: l.pointwise, at: map[Station][]Operation{}, film: map[Slot][]contribution{}}
+	b := &Builder{Look: l, Overall: 1, Raster: r, tabular: l.Tabular, at: map[Station][]Operation{}, film: map[Slot][]contribution{}}
 	b.Film.Width = UsualWidth
 	l.Steps(func(k *Kind, p *Step) {
 		if w, ok := k.Work.(Work); ok && w.Prepare != nil && l.active(k, p) > 0 {
@@ -205,7 +205,7 @@ func gather(l *Look, r Raster) *Builder {
 			return
 		}
 		v := l.values(k, p)
-		b.mask = l.maskOf(p, r)
+		b.mask = maskOf(l, p, r)
 		if w.Grade != nil && (k.Still == nil || k.Still(v) == "") {
 			id := fmt.Sprint(k.ID, v)
 			op, _ := corrected.Get(id, func() (grade.Op, error) { return w.Grade(v), nil })
@@ -327,7 +327,7 @@ func DisplayOf(l *Look) *colour.Display { return gather(l, Raster{}).Screen.Disp
 // Tabular is a look with every step switched off that no table can carry, and what they are called.
 func Tabular(l *Look) (*Look, []string) {
 	c := l.Clone()
-	c.pointwise = true
+	c.Tabular = true
 	var left []string
 	if b := gather(c, Raster{}); b.Film.Dupe && b.Film.Medium != nil {
 		left = append(left, "softness of the dupe negative")

@@ -12,16 +12,16 @@ import (
 )
 
 // extreme is a picture of samples that nothing sound holds beside some that are.
-type extreme struct {
+type wildSource struct {
 	f     *frame.Frame
 	whole bool
 }
 
-func (e extreme) Key() string                                      { return fmt.Sprintf("extreme %p", e.f) }
-func (e extreme) Frame(context.Context, int) (*frame.Frame, error) { return e.f.Clone(), nil }
-func (e extreme) Integral() bool                                   { return e.whole }
+func (e wildSource) Key() string                                      { return fmt.Sprintf("extreme %p", e.f) }
+func (e wildSource) Frame(context.Context, int) (*frame.Frame, error) { return e.f.Clone(), nil }
+func (e wildSource) Integral() bool                                   { return e.whole }
 
-func extremePicture(r *rand.Rand, whole bool) extreme {
+func extremePicture(r *rand.Rand, whole bool) wildSource {
 	wild := []float64{0, 1, 0.4, -0.1, 1.1, math.NaN(), math.Inf(1), math.Inf(-1), 3e38, -3e38, 1e-40, -1e-40, 65504, -65504, 1e10, -1e10, 0.18, 1e-6}
 	if whole {
 		wild = []float64{0, 1, 0.4, 1023.0 / 1019, -64.0 / 876, 0.092, 0.05, 0.9}
@@ -38,7 +38,7 @@ func extremePicture(r *rand.Rand, whole bool) extreme {
 			}
 		}
 	}
-	return extreme{f, whole}
+	return wildSource{f, whole}
 }
 
 // randomLook switches kinds on by chance, with settings anywhere in their ranges, some of them inside a matte.
@@ -138,7 +138,7 @@ func TestSaturatedLogWithCDLAndBloom(t *testing.T) {
 			f.Row(0, y)[x], f.Row(1, y)[x], f.Row(2, y)[x] = float32((x/8)%2), float32((y/8)%2), float32((x+y)%2)
 		}
 	}
-	got := render(t, l, extreme{f, true}, f.W, f.H, Finish)
+	got := rendered(t, l, wildSource{f, true}, f.W, f.H, Finish)
 	for y := range got.H {
 		for x := range got.W {
 			for _, v := range got.At(x, y) {

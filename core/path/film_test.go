@@ -244,7 +244,7 @@ func TestSharpnessHasTheTransferOfTheCard(t *testing.T) {
 				}
 			}
 			strength := func(l *Look) float64 {
-				f := render(t, l, given{grating}, w, h, Negative)
+				f := rendered(t, l, given{grating}, w, h, Negative)
 				re, im := 0.0, 0.0
 				for x, v := range f.Row(1, h/2) {
 					a := 2 * math.Pi * cycles * (float64(x) + 0.5) / w
@@ -304,7 +304,7 @@ func TestADupeIsAGenerationOn(t *testing.T) {
 				}
 			}
 		}
-		out := render(t, l, given{f}, w, h, Print)
+		out := rendered(t, l, given{f}, w, h, Print)
 		re, im := 0.0, 0.0
 		for x, v := range out.Row(1, h/2) {
 			a := 2 * math.Pi * cycles * float64(x) / w

@@ -1,7 +1,6 @@
 package path
 
 import (
-	"fmt"
 	"maps"
 )
 
@@ -127,18 +126,6 @@ func (l *Look) Rests(k *Kind, p *Step) string {
 		return "At strength 0 nothing is mixed in."
 	}
 	return k.Still(l.values(k, p))
-}
-
-// still is the reason of a kind whose settings all do nothing at a value.
-func still(why string, at float64, ids ...string) func(Values) string {
-	return func(v Values) string {
-		for _, id := range ids {
-			if v.Number(id) != at {
-				return ""
-			}
-		}
-		return fmt.Sprintf("Resting: %s.", why)
-	}
 }
 
 // Acts tells whether a step is on with some strength.

@@ -24,8 +24,8 @@ func TestEveryKindCanBeSeenAlone(t *testing.T) {
 				}
 			}
 			d := planOf(t, l, w, h).Display
-			with := render(t, l, src, w, h, Finish)
-			without := render(t, l.Without(k.Station, k.ID), src, w, h, Finish)
+			with := rendered(t, l, src, w, h, Finish)
+			without := rendered(t, l.Without(k.Station, k.ID), src, w, h, Finish)
 			if c := scope.Change(with, without); c < 1e-3 {
 				t.Fatalf("it changes no code value by more than %g: nothing of it could be shown", c)
 			}
@@ -60,16 +60,16 @@ func TestEveryKindCanBeSeenAlone(t *testing.T) {
 			if k == encodingKind {
 				none = none.Without(Intake, "encoding")
 			}
-			if !equal(render(t, solo.Without(k.Station, k.ID), src, w, h, Finish), render(t, none, src, w, h, Finish)) {
+			if !equal(rendered(t, solo.Without(k.Station, k.ID), src, w, h, Finish), rendered(t, none, src, w, h, Finish)) {
 				t.Error("solo leaves more of the station than the step")
 			}
-			if equal(render(t, solo, src, w, h, Finish), render(t, none, src, w, h, Finish)) && k.When == "" { // a step that waits for another has nothing alone
+			if equal(rendered(t, solo, src, w, h, Finish), rendered(t, none, src, w, h, Finish)) && k.When == "" { // a step that waits for another has nothing alone
 				t.Error("solo shows nothing")
 			}
 
 			// exaggerated: further in the step's own direction
 			far, times := l.Exaggerated(k.Station, k.ID)
-			pushed := render(t, far, src, w, h, Finish)
+			pushed := rendered(t, far, src, w, h, Finish)
 			if times != 1 {
 				if pushed, err = scope.Further(t.Context(), with, without, d, times); err != nil {
 					t.Fatal(err)

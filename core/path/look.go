@@ -29,8 +29,8 @@ type Look struct {
 	// Unread are parts of a stored look that cannot be read here, by what they are.
 	Unread map[string]*Unread `json:"unread,omitempty"`
 
-	// pointwise leaves out what a pixel takes of its neighbours, where a step is more than that.
-	pointwise bool
+	// Tabular leaves out what a pixel takes of its neighbours, where a step is more than that.
+	Tabular bool `json:"-"`
 }
 
 // StationInLook is one station's part of a look.
@@ -232,7 +232,7 @@ func checkSettings(path string, declared []Setting, values map[string]any) error
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), pointwise: l.pointwise}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))

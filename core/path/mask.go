@@ -19,7 +19,7 @@ type mask struct {
 }
 
 // maskOf is the mask of a step, nil if it acts everywhere.
-func (l *Look) maskOf(p *Step, r Raster) *mask {
+func maskOf(l *Look, p *Step, r Raster) *mask {
 	if p.Matte == nil || l.Mattes[*p.Matte] == nil {
 		return nil
 	}
@@ -66,12 +66,12 @@ func (m *mask) over(ctx context.Context, src *frame.Frame, of *film.Negative) (*
 
 // Cover is the coverage of a step's matte at a frame of the shot, one plane, given the light that enters the step
 // in scene-linear terms; everything is covered if it has none.
-func (l *Look) Cover(ctx context.Context, s Station, step string, light *frame.Frame, n int) (*frame.Frame, error) {
+func Cover(ctx context.Context, l *Look, s Station, step string, light *frame.Frame, n int) (*frame.Frame, error) {
 	p := l.Step(s, step)
 	if p == nil {
 		return nil, fmt.Errorf("station %s has no step %q", s, step)
 	}
-	m := l.maskOf(p, Raster{light.W, light.H})
+	m := maskOf(l, p, Raster{light.W, light.H})
 	if m == nil {
 		return (&matte.Matte{}).Frame(ctx, light)
 	}

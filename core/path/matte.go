@@ -9,9 +9,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"velours/core/frame"
 	"velours/core/matte"
-	"velours/core/shelf"
 )
 
 // Matte says where steps act: parts that join in turn. Grow, Blur and Refine are in per cent of the picture's
@@ -268,42 +266,4 @@ func (m *Matte) compile(frame int) *matte.Matte {
 		}
 	}
 	return out
-}
-
-// MattePicture is a picture that mattes may name.
-type MattePicture struct {
-	ID, Label string
-	Load      func() (*frame.Frame, error)
-}
-
-// pictures are those there are.
-var pictures shelf.Register[*MattePicture]
-
-// KnowPicture adds a picture for mattes, in place of one of its id; ForgetPicture takes it away.
-func KnowPicture(p *MattePicture) { pictures.Add(p.ID, p) }
-
-// ForgetPicture takes a picture away.
-func ForgetPicture(id string) { pictures.Remove(id) }
-
-func pictureChoices() []Choice {
-	c := []Choice{{ID: "none", Label: "None"}}
-	for _, p := range pictures.All() {
-		c = append(c, Choice{ID: p.ID, Label: p.Label})
-	}
-	return c
-}
-
-// loaded keeps the last few pictures.
-var loaded = shelf.Shelf[*frame.Frame]{Size: 4}
-
-func pictureOf(id string) *frame.Frame {
-	for _, p := range pictures.All() {
-		if p.ID == id {
-			f, err := loaded.Get(id, p.Load)
-			if err == nil {
-				return f
-			}
-		}
-	}
-	return frame.New(1, 1, 3)
 }

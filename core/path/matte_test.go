@@ -72,12 +72,12 @@ func TestStepsActInsideTheirMatte(t *testing.T) {
 		p := l.Step(k.Station, k.ID)
 		name := "here"
 		p.Matte = &name
-		with := render(t, l, src, w, h, k.Station)
+		with := rendered(t, l, src, w, h, k.Station)
 		p.Outside = true
-		around := render(t, l, src, w, h, k.Station)
+		around := rendered(t, l, src, w, h, k.Station)
 		p.Outside, p.Matte = false, nil
-		everywhere := render(t, l, src, w, h, k.Station)
-		without := render(t, l.Without(k.Station, k.ID), src, w, h, k.Station)
+		everywhere := rendered(t, l, src, w, h, k.Station)
+		without := rendered(t, l.Without(k.Station, k.ID), src, w, h, k.Station)
 		same := func(a, b *frame.Frame, x, y int) bool {
 			p, q := a.At(x, y), b.At(x, y)
 			for c := range p { // codes of the finish go to light and back; a matrix without a matte is one with decoding
@@ -136,7 +136,7 @@ func TestMattesRespectRegions(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !equal(part, render(t, l, src, 192, 108, Finish).Crop(r.X, r.Y, r.W, r.H)) {
+		if !equal(part, rendered(t, l, src, 192, 108, Finish).Crop(r.X, r.Y, r.W, r.H)) {
 			t.Errorf("region %v is not the crop", r)
 		}
 	}
@@ -240,9 +240,9 @@ func TestSeveralStepsOfAKind(t *testing.T) {
 	if len(steps) != 3 || steps[1].Name() != "exposure-2" {
 		t.Fatalf("steps %v", steps)
 	}
-	a := render(t, l, flat(16, 16), 16, 16, Balance).At(3, 3)[0]
+	a := rendered(t, l, flat(16, 16), 16, 16, Balance).At(3, 3)[0]
 	steps[1], steps[2] = steps[2], steps[1] // +1, contrast, −1: brighter than +1, −1, contrast
-	b := render(t, l, flat(16, 16), 16, 16, Balance).At(3, 3)[0]
+	b := rendered(t, l, flat(16, 16), 16, 16, Balance).At(3, 3)[0]
 	if math.Abs(a-0.18) > 1e-6 || b < 0.19 {
 		t.Errorf("before the swap %g, after it %g", a, b)
 	}

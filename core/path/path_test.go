@@ -54,7 +54,7 @@ func filmLook(t testing.TB, sets ...string) *Look {
 	return l
 }
 
-func render(t testing.TB, l *Look, src Source, w, h int, tap Station) *frame.Frame {
+func rendered(t testing.TB, l *Look, src Source, w, h int, tap Station) *frame.Frame {
 	t.Helper()
 	p, err := Compile(ctx, l, Raster{w, h}, tap)
 	if err != nil {
@@ -85,14 +85,14 @@ func TestSameBitsOnOneCoreAndTwo(t *testing.T) {
 	l := filmLook(t, "negative.grain.amount=100", "negative.halation.backing=40", "finish.overall.film=80")
 	src := scene{1100, 500}
 	was := runtime.GOMAXPROCS(1)
-	a := render(t, l, src, 1100, 500, Finish)
+	a := rendered(t, l, src, 1100, 500, Finish)
 	runtime.GOMAXPROCS(2)
-	b := render(t, l, src, 1100, 500, Finish)
+	b := rendered(t, l, src, 1100, 500, Finish)
 	runtime.GOMAXPROCS(was)
 	if !equal(a, b) {
 		t.Error("one core and two differ")
 	}
-	if !equal(b, render(t, l, src, 1100, 500, Finish)) {
+	if !equal(b, rendered(t, l, src, 1100, 500, Finish)) {
 		t.Error("a repeat differs")
 	}
 }
@@ -140,7 +140,7 @@ func TestVectorFormsAgree(t *testing.T) {
 	var plain, wide *frame.Frame
 	for _, name := range vec.Backends() {
 		vec.Use(name)
-		f := render(t, l, src, 640, 360, Finish)
+		f := rendered(t, l, src, 640, 360, Finish)
 		if name == "plain" {
 			plain = f
 			continue
@@ -170,7 +170,7 @@ func TestDeliveryAgreesWithPreview(t *testing.T) {
 	for _, gauge := range []string{"35mm", "super8"} {
 		l := filmLook(t, "negative.halation.backing=60", "negative.gauge.id="+gauge)
 		src := scene{1920, 1080}
-		big := render(t, l, src, 1920, 1080, Finish)
+		big := rendered(t, l, src, 1920, 1080, Finish)
 		d, _ := colour.FindDisplay("bt1886")
 		// scale in light, as a display would
 		for p := range 3 {
@@ -184,7 +184,7 @@ func TestDeliveryAgreesWithPreview(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		preview := render(t, l, src, 640, 360, Finish)
+		preview := rendered(t, l, src, 640, 360, Finish)
 		m, white := d.Gamut.ToXYZ(), d.Gamut.White.XYZ()
 		var all []float64
 		sum := 0.0
@@ -224,7 +224,7 @@ func percentile(v []float64, q float64) float64 {
 func TestTapsSpeakTheirUnits(t *testing.T) {
 	l := filmLook(t)
 	src := scene{200, 100}
-	lin := render(t, l, src, 200, 100, Intake)
+	lin := rendered(t, l, src, 200, 100, Intake)
 	e, _ := colour.FindEncoding("logc3")
 	code, _ := src.Frame(ctx, 0)
 	m := e.ToACEScg()
@@ -240,11 +240,11 @@ func TestTapsSpeakTheirUnits(t *testing.T) {
 			}
 		}
 	}
-	dens := render(t, l, src, 200, 100, Negative)
+	dens := rendered(t, l, src, 200, 100, Negative)
 	n := FilmOf(l).Negative
-	lens := render(t, l, src, 200, 100, Lens)
+	lens := rendered(t, l, src, 200, 100, Lens)
 	off := l.Without(Negative, "halation")
-	plainDens := render(t, off, src, 200, 100, Negative)
+	plainDens := rendered(t, off, src, 200, 100, Negative)
 	for x := 0; x < 200; x += 13 {
 		want := n.Develop([3]float64{float64(lens.Row(0, 20)[x]), float64(lens.Row(1, 20)[x]), float64(lens.Row(2, 20)[x])})
 		for p := range 3 {
@@ -256,7 +256,7 @@ func TestTapsSpeakTheirUnits(t *testing.T) {
 	if equal(dens, plainDens) {
 		t.Error("halation changes nothing")
 	}
-	xyz := render(t, l, src, 200, 100, Print)
+	xyz := rendered(t, l, src, 200, 100, Print)
 	for y := range 100 {
 		for _, v := range xyz.Row(1, y) {
 			if v <= 0 || v >= 1 {
@@ -272,8 +272,8 @@ func TestCleanLookIsConversionAlone(t *testing.T) {
 		t.Fatal(err)
 	}
 	src := scene{64, 32}
-	f := render(t, l, src, 64, 32, Finish)
-	lin := render(t, l, src, 64, 32, Intake)
+	f := rendered(t, l, src, 64, 32, Finish)
+	lin := rendered(t, l, src, 64, 32, Intake)
 	d, _ := colour.FindDisplay("bt1886")
 	m, w := d.FromACEScg(), d.Luminance()
 	for y := range 32 {
@@ -290,11 +290,11 @@ func TestCleanLookIsConversionAlone(t *testing.T) {
 
 func TestOverallStrengthGoesToTheNeutralPath(t *testing.T) {
 	src := scene{96, 54}
-	none := render(t, filmLook(t, "finish.overall.film=0"), src, 96, 54, Finish)
-	if !equal(none, render(t, filmLook(t).WithoutFilm(), src, 96, 54, Finish)) {
+	none := rendered(t, filmLook(t, "finish.overall.film=0"), src, 96, 54, Finish)
+	if !equal(none, rendered(t, filmLook(t).WithoutFilm(), src, 96, 54, Finish)) {
 		t.Error("0 % film is not the path without film")
 	}
-	full, half := render(t, filmLook(t), src, 96, 54, Finish), render(t, filmLook(t, "finish.overall.film=50"), src, 96, 54, Finish)
+	full, half := rendered(t, filmLook(t), src, 96, 54, Finish), rendered(t, filmLook(t, "finish.overall.film=50"), src, 96, 54, Finish)
 	want := (full.Row(1, 9)[40] + none.Row(1, 9)[40]) / 2
 	if got := half.Row(1, 9)[40]; math.Abs(float64(got-want)) > 1e-6 {
 		t.Errorf("half strength gives %g, want %g", got, want)

@@ -145,19 +145,19 @@ func TestStrengthIsTheStatedMix(t *testing.T) {
 		p := l.Step(k.Station, k.ID)
 		delete(p.Settings, "smooth") // a second operation, with a mix of its own
 		src := given{lit(colours(160))}
-		whole := render(t, l, src, 160, 1, Balance)
+		whole := rendered(t, l, src, 160, 1, Balance)
 		p.Strength = 0
-		if got := render(t, l, src, 160, 1, Balance); !equal(got, src.f) {
+		if got := rendered(t, l, src, 160, 1, Balance); !equal(got, src.f) {
 			t.Errorf("%s at strength 0 changes the picture", k.Path())
 		}
 		p.Strength = 0.5
-		half := render(t, l, src, 160, 1, Balance)
+		half := rendered(t, l, src, 160, 1, Balance)
 		if k.Work.(Work).Grade == nil { // its settings halved
 			p.Strength = 1
 			for id, v := range p.Settings {
 				p.Settings[id] = v.(float64) / 2
 			}
-			if want := render(t, l, src, 160, 1, Balance); !equal(half, want) {
+			if want := rendered(t, l, src, 160, 1, Balance); !equal(half, want) {
 				t.Errorf("%s at half strength is not its settings halved", k.Path())
 			}
 			continue
@@ -192,7 +192,7 @@ func TestToTheEndAndBack(t *testing.T) {
 			t.Fatal(err)
 		}
 		act(t, l, k)
-		was, settings := render(t, l, src, 64, 1, Finish), maps.Clone(l.Step(k.Station, k.ID).Settings)
+		was, settings := rendered(t, l, src, 64, 1, Finish), maps.Clone(l.Step(k.Station, k.ID).Settings)
 		for i := range k.Settings {
 			s := &k.Settings[i]
 			if len(s.List()) > 0 || s.Points != "" {
@@ -203,7 +203,7 @@ func TestToTheEndAndBack(t *testing.T) {
 				if err := l.Set(k.Path()+"."+s.ID, v); err != nil {
 					t.Fatal(err)
 				}
-				render(t, l, src, 64, 1, Finish)
+				rendered(t, l, src, 64, 1, Finish)
 			}
 			if had {
 				if err := l.Set(k.Path()+"."+s.ID, old); err != nil {
@@ -213,7 +213,7 @@ func TestToTheEndAndBack(t *testing.T) {
 				delete(l.Step(k.Station, k.ID).Settings, s.ID)
 			}
 		}
-		if !equal(render(t, l, src, 64, 1, Finish), was) || !maps.Equal(l.Step(k.Station, k.ID).Settings, settings) {
+		if !equal(rendered(t, l, src, 64, 1, Finish), was) || !maps.Equal(l.Step(k.Station, k.ID).Settings, settings) {
 			t.Errorf("%s: there and back leaves a trace", k.Path())
 		}
 	}
@@ -246,7 +246,7 @@ func TestUnsoundLightIsMadeSound(t *testing.T) {
 			act(t, l, k)
 			maps.Copy(l.Step(k.Station, k.ID).Settings, dice(k, r))
 			for _, tap := range []Station{k.Station, Finish} {
-				f := render(t, l, src, len(bad), 1, tap)
+				f := rendered(t, l, src, len(bad), 1, tap)
 				for x := range bad {
 					for c, v := range f.At(x, 0) {
 						if math.IsNaN(v) || math.IsInf(v, 0) {

@@ -60,8 +60,8 @@ func TestPartAloneIsComputed(t *testing.T) {
 	if _, err := r.Render(t.Context(), p.In(Region{10, 10, 20, 20}), scene{200, 112}, 0); err != nil {
 		t.Fatal(err)
 	}
-	if most := 12 * frame.New(20, 20, 4).Bytes(); r.used > most {
-		t.Errorf("%d bytes were kept, which is more than the part needs, %d", r.used, most)
+	if most := 12 * frame.New(20, 20, 4).Bytes(); r.Used() > most {
+		t.Errorf("%d bytes were kept, which is more than the part needs, %d", r.Used(), most)
 	}
 }
 

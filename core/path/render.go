@@ -48,6 +48,13 @@ func NewRenderer(budget int) *Renderer {
 	return &Renderer{budget: budget, recent: list.New(), byKey: map[string]*list.Element{}}
 }
 
+// Used is how many bytes of pictures it keeps.
+func (r *Renderer) Used() int {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.used
+}
+
 func (r *Renderer) get(key string) *frame.Frame {
 	r.mu.Lock()
 	defer r.mu.Unlock()

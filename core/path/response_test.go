@@ -37,7 +37,7 @@ func TestResponseIsTheLooks(t *testing.T) {
 		if err := flat.Set("intake.encoding.id", "acescg"); err != nil {
 			t.Fatal(err)
 		}
-		want := render(t, flat, given{in}, 4, 4, Finish)
+		want := rendered(t, flat, given{in}, 4, 4, Finish)
 		for c := range 3 {
 			if e := math.Abs(got[i][c] - float64(want.Row(c, 2)[2])); e > 4e-3 { // a draft's table is coarser
 				t.Errorf("%+g stops, channel %d: %g, want %g", s, c, got[i][c], want.Row(c, 2)[2])

@@ -55,29 +55,29 @@ func (p *PlotArea) at(x, y float64) (float64, float64) {
 	return p.X + p.W*(x-p.From)/(p.To-p.From), p.Y + p.H*(1-min(max((y-p.Low)/(p.High-p.Low), -0.02), 1.02))
 }
 
-type pen struct {
+type plotter struct {
 	b                        strings.Builder
 	ink, soft, faint, ground string
 	marks                    [3]string
 }
 
-func (d *Drawing) pen() *pen {
+func (d *Drawing) plotter() *plotter {
 	if d.Dark {
-		return &pen{ink: "#d6d6d6", soft: "#9a9a9a", faint: "#3a3a3a", ground: "#161616", marks: [3]string{"#d9645c", "#67a86a", "#6f8fd6"}}
+		return &plotter{ink: "#d6d6d6", soft: "#9a9a9a", faint: "#3a3a3a", ground: "#161616", marks: [3]string{"#d9645c", "#67a86a", "#6f8fd6"}}
 	}
-	return &pen{ink: "#222222", soft: "#666666", faint: "#dddddd", ground: "#ffffff", marks: [3]string{"#b8332b", "#2e7d32", "#2f55b0"}}
+	return &plotter{ink: "#222222", soft: "#666666", faint: "#dddddd", ground: "#ffffff", marks: [3]string{"#b8332b", "#2e7d32", "#2f55b0"}}
 }
 
-func (p *pen) text(x, y float64, anchor, colour, s string) {
+func (p *plotter) text(x, y float64, anchor, colour, s string) {
 	fmt.Fprintf(&p.b, `<text x="%.1f" y="%.1f" text-anchor="%s" fill="%s">%s</text>`+"\n", x, y, anchor, colour, html.EscapeString(s))
 }
 
-func (p *pen) line(x0, y0, x1, y1 float64, colour string) {
+func (p *plotter) line(x0, y0, x1, y1 float64, colour string) {
 	fmt.Fprintf(&p.b, `<line x1="%.1f" y1="%.1f" x2="%.1f" y2="%.1f" stroke="%s"/>`+"\n", x0, y0, x1, y1, colour)
 }
 
 // curve draws a line through points, broken for a second film.
-func (p *pen) curve(plot *PlotArea, colour string, broken bool, n int, f func(i int) (x, y float64)) {
+func (p *plotter) curve(plot *PlotArea, colour string, broken bool, n int, f func(i int) (x, y float64)) {
 	dash := ""
 	if broken {
 		dash = ` stroke-dasharray="4 3" opacity="0.8"`
@@ -91,7 +91,7 @@ func (p *pen) curve(plot *PlotArea, colour string, broken bool, n int, f func(i 
 }
 
 // frame draws a plot's ground: its name, its grid and its scales.
-func (p *pen) frame(plot *PlotArea, title string, every, up float64) {
+func (p *plotter) frame(plot *PlotArea, title string, every, up float64) {
 	for x := math.Ceil(plot.From/every) * every; x <= plot.To+1e-9; x += every {
 		px, _ := plot.at(x, 0)
 		p.line(px, plot.Y, px, plot.Y+plot.H, p.faint)
@@ -110,9 +110,9 @@ func (p *pen) frame(plot *PlotArea, title string, every, up float64) {
 	p.text(plot.X+plot.W, plot.Y-9, "end", p.soft, plot.Side+" by "+plot.Unit)
 }
 
-// WriteSVG draws the curves of negative and path with the frame's own light beneath, and the spectra.
-func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
-	p := d.pen()
+// DrawFilm draws the curves of negative and path with the frame's own light beneath, and the spectra.
+func DrawFilm(w io.Writer, s *Sensitometer, d Drawing) error {
+	p := d.plotter()
 	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" font-family="Inter, Helvetica, Arial, sans-serif" font-size="11">`+"\n", drawingW, drawingH, drawingW, drawingH)
 	fmt.Fprintf(&p.b, `<rect width="%d" height="%d" fill="%s"/>`+"\n", drawingW, drawingH, p.ground)
 	film, way, hearing, dyes, pixel := &Plots[0], &Plots[1], &Plots[2], &Plots[3], &Plots[4]
@@ -175,7 +175,7 @@ func (s *Sensitometer) WriteSVG(w io.Writer, d Drawing) error {
 }
 
 // histogram draws the frame's own light at the foot of a plot.
-func (p *pen) histogram(plot *PlotArea, d *Drawing) {
+func (p *plotter) histogram(plot *PlotArea, d *Drawing) {
 	n := len(d.Light)
 	if n == 0 {
 		return
@@ -196,7 +196,7 @@ func (p *pen) histogram(plot *PlotArea, d *Drawing) {
 }
 
 // pixel draws the spectra of the chosen colour, or asks for one.
-func (p *pen) pixel(plot *PlotArea, s *Sensitometer) {
+func (p *plotter) pixel(plot *PlotArea, s *Sensitometer) {
 	p.frame(plot, "A colour, printed", 100, 0.2)
 	if s.Pixel == nil {
 		p.text(plot.X+plot.W/2, plot.Y+plot.H/2, "middle", p.soft, "choose a point in the picture")

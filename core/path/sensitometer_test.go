@@ -53,7 +53,7 @@ func TestSensitometer(t *testing.T) {
 		t.Fatal(err)
 	}
 	var b bytes.Buffer
-	if err := s.WriteCSV(&b, other); err != nil {
+	if err := WriteFilmCSV(&b, s, other); err != nil {
 		t.Fatal(err)
 	}
 	rows, err := csv.NewReader(&b).ReadAll()
@@ -69,7 +69,7 @@ func TestSensitometer(t *testing.T) {
 	light[30] = 1
 	for _, d := range []Drawing{{}, {Dark: true, Other: other, Light: light, LightFrom: -10, LightTo: 8}} {
 		b.Reset()
-		if err := s.WriteSVG(&b, d); err != nil {
+		if err := DrawFilm(&b, s, d); err != nil {
 			t.Fatal(err)
 		}
 		text := b.String()

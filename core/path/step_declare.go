@@ -1,5 +1,7 @@
 package path
 
+import "fmt"
+
 // inStation declares a correction, of which a station may have many.
 func inStation(s Station, k *Kind) {
 	k.Station, k.Many = s, true
@@ -49,4 +51,16 @@ func join(lists ...[]Setting) []Setting {
 		out = append(out, l...)
 	}
 	return out
+}
+
+// still is the reason of a kind whose settings all do nothing at a value.
+func still(why string, at float64, ids ...string) func(Values) string {
+	return func(v Values) string {
+		for _, id := range ids {
+			if v.Number(id) != at {
+				return ""
+			}
+		}
+		return fmt.Sprintf("Resting: %s.", why)
+	}
 }

@@ -1,6 +1,10 @@
 package path
 
-import "velours/core/matte"
+import (
+	"velours/core/frame"
+	"velours/core/matte"
+	"velours/core/shelf"
+)
 
 func init() {
 	DeclareMatte(&MatteKind{
@@ -15,4 +19,42 @@ func init() {
 			return matte.Picture{Frame: pictureOf(v.Choice("id")), Alpha: v.Choice("by") == "alpha", Fit: v.Choice("fit") == "fit"}
 		},
 	})
+}
+
+// MattePicture is a picture that mattes may name.
+type MattePicture struct {
+	ID, Label string
+	Load      func() (*frame.Frame, error)
+}
+
+// pictures are those there are.
+var pictures shelf.Register[*MattePicture]
+
+// KnowPicture adds a picture for mattes, in place of one of its id; ForgetPicture takes it away.
+func KnowPicture(p *MattePicture) { pictures.Add(p.ID, p) }
+
+// ForgetPicture takes a picture away.
+func ForgetPicture(id string) { pictures.Remove(id) }
+
+func pictureChoices() []Choice {
+	c := []Choice{{ID: "none", Label: "None"}}
+	for _, p := range pictures.All() {
+		c = append(c, Choice{ID: p.ID, Label: p.Label})
+	}
+	return c
+}
+
+// loaded keeps the last few pictures.
+var loaded = shelf.Shelf[*frame.Frame]{Size: 4}
+
+func pictureOf(id string) *frame.Frame {
+	for _, p := range pictures.All() {
+		if p.ID == id {
+			f, err := loaded.Get(id, p.Load)
+			if err == nil {
+				return f
+			}
+		}
+	}
+	return frame.New(1, 1, 3)
 }

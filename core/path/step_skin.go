@@ -39,7 +39,7 @@ func skinKind() *Kind {
 const smoothSize = 0.004
 
 // SkinOf is where a skin guard looks for skin.
-func (l *Look) SkinOf(s Station, step string) (*grade.Skin, error) {
+func SkinOf(l *Look, s Station, step string) (*grade.Skin, error) {
 	k, err := KindOf(s, step)
 	if err != nil {
 		return nil, err

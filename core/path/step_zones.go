@@ -52,7 +52,7 @@ func zonesOf(v Values) *grade.Zones {
 }
 
 // ZonesOf are the zones of a step of that kind.
-func (l *Look) ZonesOf(s Station, step string) (*grade.Zones, error) {
+func ZonesOf(l *Look, s Station, step string) (*grade.Zones, error) {
 	k, err := KindOf(s, step)
 	if err != nil {
 		return nil, err

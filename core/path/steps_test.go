@@ -9,7 +9,6 @@ import (
 	"testing"
 
 	"velours/core/colour"
-	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/lut"
 )
@@ -94,7 +93,7 @@ func TestStrengthZeroIsOff(t *testing.T) {
 		zero, off := acting(t, k), acting(t, k)
 		zero.Step(k.Station, k.ID).Strength = 0
 		off.Step(k.Station, k.ID).On = false
-		a, b := render(t, zero, src, 120, 68, Finish), render(t, off, src, 120, 68, Finish)
+		a, b := rendered(t, zero, src, 120, 68, Finish), rendered(t, off, src, 120, 68, Finish)
 		worst := 0.0
 		for p := range 3 {
 			for y := range a.H {
@@ -113,7 +112,7 @@ func TestStrengthZeroIsOff(t *testing.T) {
 func TestEverySettingAtItsEnds(t *testing.T) {
 	src := scene{96, 54}
 	for _, k := range Kinds() {
-		whole := render(t, acting(t, k), src, 96, 54, Finish)
+		whole := rendered(t, acting(t, k), src, 96, 54, Finish)
 		for _, s := range k.Settings {
 			usual := whole
 			var ends []any
@@ -133,12 +132,12 @@ func TestEverySettingAtItsEnds(t *testing.T) {
 					if err := l.Set(k.Path()+"."+k.Settings[0].ID, s.Only[0]); err != nil {
 						t.Fatal(err)
 					}
-					usual = render(t, l, src, 96, 54, Finish)
+					usual = rendered(t, l, src, 96, 54, Finish)
 				}
 				if err := l.Set(k.Path()+"."+s.ID, v); err != nil {
 					t.Fatal(err)
 				}
-				f := render(t, l, src, 96, 54, Finish)
+				f := rendered(t, l, src, 96, 54, Finish)
 				changed = changed || !equal(f, usual)
 				for p := range 3 {
 					for y := range f.H {
@@ -167,7 +166,7 @@ func TestStationsSwitchAndScale(t *testing.T) {
 	for _, id := range []string{"exposure", "white"} {
 		without.Step(Balance, id).On = false
 	}
-	if !equal(render(t, l, src, 64, 36, Finish), render(t, without, src, 64, 36, Finish)) {
+	if !equal(rendered(t, l, src, 64, 36, Finish), rendered(t, without, src, 64, 36, Finish)) {
 		t.Error("a station that is off is not its steps being off")
 	}
 	half, steps := base(t), base(t)
@@ -175,7 +174,7 @@ func TestStationsSwitchAndScale(t *testing.T) {
 	for _, id := range []string{"exposure", "white"} {
 		steps.Step(Balance, id).Strength = 0.5
 	}
-	if !equal(render(t, half, src, 64, 36, Finish), render(t, steps, src, 64, 36, Finish)) {
+	if !equal(rendered(t, half, src, 64, 36, Finish), rendered(t, steps, src, 64, 36, Finish)) {
 		t.Error("half a station is not its steps at half")
 	}
 }
@@ -189,39 +188,6 @@ func TestSchemaNamesEverySetting(t *testing.T) {
 				t.Errorf("%s.%s is not in the schema", k.Path(), s.ID)
 			}
 		}
-	}
-}
-
-// The curves the kernels use are within 5e-5 of the characteristic curves, density being good to
-// about 0.01 on a densitometer, however far the film is pushed; in the dark beyond the curves'
-// range, where nothing but fog is left, within 1e-3.
-func TestDevelopmentFollowsTheCurves(t *testing.T) {
-	check := func(n *film.Negative, near, dark float64) {
-		t.Helper()
-		o := newDevelop(n)
-		for layer, c := range o.curves {
-			for x := -5.2; x < 4.7; x += 0.0017 {
-				limit := near
-				if x < logLo {
-					limit = dark
-				}
-				if e := math.Abs(float64(c.At(float32(x))) - n.Curve(layer, x)); e > limit {
-					t.Fatalf("%s, %+v, layer %d: off by %.2g at %.2f", n.Stock.ID, n.Process, layer, e, x)
-				}
-			}
-		}
-	}
-	for _, s := range film.Stocks() {
-		steep := 1.0
-		if s.Reversal {
-			steep = 6 // three times as steep, and bent as hard
-		}
-		for _, push := range []float64{-1, 0, 2} {
-			check(film.Develop(s, film.Process{Strength: 1, Push: push}), 5e-5*steep, 1.5e-3*steep)
-		}
-		// the hardest ends there are, and the softest, which go on into the dark
-		check(film.Develop(s, film.Process{Strength: 1, Contrast: 0.4, Toe: -0.515, Shoulder: -0.515}), 1e-3*steep, 1e-3*steep)
-		check(film.Develop(s, film.Process{Strength: 1, Contrast: -0.3, Toe: 1, Shoulder: 1}), 1e-3*steep, 0.02*steep)
 	}
 }
 
@@ -239,7 +205,7 @@ func TestCompressIsTheReference(t *testing.T) {
 	for _, strength := range []float64{1, 0.25} {
 		step.Strength = strength
 		in := outside(t, src)
-		got := render(t, l, given{in}, 64, 36, Intake)
+		got := rendered(t, l, given{in}, 64, 36, Intake)
 		for y := range in.H {
 			for x := range in.W {
 				v := [3]float64{float64(in.Row(0, y)[x]), float64(in.Row(1, y)[x]), float64(in.Row(2, y)[x])}

@@ -31,9 +31,9 @@ func TestTablePrint(t *testing.T) {
 	}{{"srgb", 1}, {"bt1886", 1}, {"p3-d65", 0.5}} {
 		l := clean("intake.encoding.id", "acescg", "print.table.id", testTable.ID, "print.table.from", "logc3", "print.table.to", "srgb", "screen.display.id", c.display)
 		l.Step(Print, "table").Strength = c.strength
-		got := render(t, l, src, 64, 36, Finish)
-		light := render(t, clean("intake.encoding.id", "acescg"), src, 64, 36, Lens)
-		plain := render(t, clean("intake.encoding.id", "acescg", "screen.display.id", c.display), src, 64, 36, Finish)
+		got := rendered(t, l, src, 64, 36, Finish)
+		light := rendered(t, clean("intake.encoding.id", "acescg"), src, 64, 36, Lens)
+		plain := rendered(t, clean("intake.encoding.id", "acescg", "screen.display.id", c.display), src, 64, 36, Finish)
 		d, _ := colour.FindDisplay(c.display)
 		w := d.Luminance()
 		m, back := colour.Convert(colour.AP1, from.Gamut), colour.Convert(to.Gamut, d.Gamut)
@@ -60,7 +60,7 @@ func TestTablePrint(t *testing.T) {
 	film := clean("intake.encoding.id", "acescg", "print.table.id", testTable.ID, "print.table.from", "logc3", "negative.grain.amount", "0")
 	bare := film.Clone()
 	bare.Step(Negative, "grain").On = false
-	a, b := render(t, film, src, 64, 36, Finish), render(t, bare, src, 64, 36, Finish)
+	a, b := rendered(t, film, src, 64, 36, Finish), rendered(t, bare, src, 64, 36, Finish)
 	var sum float64
 	for y := range 36 {
 		for x := range 64 {
@@ -83,7 +83,7 @@ func TestEncodingByTable(t *testing.T) {
 		t.Fatal(err)
 	}
 	src := scene{64, 36}
-	got := render(t, l, src, 64, 36, Intake)
+	got := rendered(t, l, src, 64, 36, Intake)
 	in, _ := src.Frame(t.Context(), 0)
 	m := after.ToACEScg()
 	for y := range 36 {
