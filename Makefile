@@ -28,7 +28,7 @@ warm:
 
 build: $(PROGRAM)
 
-$(PROGRAM): $(GO_FILES) $(FRONT) go.mod go.sum core/film/stocks/*.json core/film/media/*.json core/path/recipes/*.json demo/looks/*.json demo/media/*
+$(PROGRAM): $(GO_FILES) $(FRONT) go.mod go.sum core/film/stocks/*.json core/film/media/*.json core/steps/recipes/*.json demo/looks/*.json demo/media/*
 	go build -o $@ ./cmd/velours
 
 $(FRONT): $(WEB_FILES) web/node_modules/.installed

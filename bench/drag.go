@@ -14,7 +14,7 @@ import (
 	"github.com/coder/websocket"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/server"
 	"velours/studio"
 )
@@ -53,7 +53,7 @@ func drag() error {
 			shot = r.Shots[0]
 		}
 	}
-	look, err := path.ParseStored([]byte(shot.Look))
+	given, err := look.ParseStored([]byte(shot.Look))
 	if err != nil {
 		return err
 	}
@@ -67,7 +67,7 @@ func drag() error {
 	defer c.CloseNow()
 	c.SetReadLimit(64 << 20)
 	seq := 0
-	picture := func(l *path.Look, scopes string) (draft, exact float64, err error) {
+	picture := func(l *look.Look, scopes string) (draft, exact float64, err error) {
 		seq++
 		doc, err := json.Marshal(l)
 		if err != nil {
@@ -113,7 +113,7 @@ func drag() error {
 	} {
 		var drafts, exacts []float64
 		for i := range changes + 5 {
-			l := look.Clone()
+			l := given.Clone()
 			if err := l.Set(d.setting, d.from+(d.to-d.from)*float64(i)/(changes+5)); err != nil {
 				return err
 			}

@@ -7,39 +7,40 @@ import (
 
 	"velours/core/film"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 )
 
 // films times what a change of the film costs at 1280×720: the tables that it makes anew, and the picture after it, for
 // a draft and in full, with all that precedes the change kept, as a hand finds it.
 func films() {
-	size := path.Raster{W: 1280, H: 720}
+	size := render.Raster{W: 1280, H: 720}
 	src := picture(size.W, size.H)
 	fmt.Printf("\nchanges of the film at %d×%d: milliseconds\n\n%-26s %8s %8s %8s %8s %8s\n", size.W, size.H, "", "tables", "draft", "tables", "exact", "× copy")
 	stocks, media := film.Stocks(), film.Media()
 	for _, c := range []struct {
 		name string
-		set  func(l *path.Look, k int)
+		set  func(l *look.Look, k int)
 	}{
-		{"nothing", func(*path.Look, int) {}},
-		{"printer lights", func(l *path.Look, k int) { put(l, "print.lights.red", float64(k+1)) }},
-		{"print contrast", func(l *path.Look, k int) { put(l, "print.medium.contrast", float64(101+k)) }},
-		{"filtration", func(l *path.Look, k int) { put(l, "print.filtration.lights-yellow", float64(1+k)) }},
-		{"rating", func(l *path.Look, k int) { put(l, "negative.stock.rating", 0.1*float64(1+k)) }},
-		{"push", func(l *path.Look, k int) { put(l, "negative.stock.push", 0.25*float64(1+k)) }},
-		{"another stock", func(l *path.Look, k int) { put(l, "negative.stock.id", stocks[1+k].ID) }},
-		{"sharpness", func(l *path.Look, k int) { put(l, "negative.sharpness.adjacency", float64(90+k)) }},
-		{"a dupe", func(l *path.Look, k int) {
+		{"nothing", func(*look.Look, int) {}},
+		{"printer lights", func(l *look.Look, k int) { put(l, "print.lights.red", float64(k+1)) }},
+		{"print contrast", func(l *look.Look, k int) { put(l, "print.medium.contrast", float64(101+k)) }},
+		{"filtration", func(l *look.Look, k int) { put(l, "print.filtration.lights-yellow", float64(1+k)) }},
+		{"rating", func(l *look.Look, k int) { put(l, "negative.stock.rating", 0.1*float64(1+k)) }},
+		{"push", func(l *look.Look, k int) { put(l, "negative.stock.push", 0.25*float64(1+k)) }},
+		{"another stock", func(l *look.Look, k int) { put(l, "negative.stock.id", stocks[1+k].ID) }},
+		{"sharpness", func(l *look.Look, k int) { put(l, "negative.sharpness.adjacency", float64(90+k)) }},
+		{"a dupe", func(l *look.Look, k int) {
 			put(l, "print.medium.generation", "dupe")
 			put(l, "print.medium.contrast", float64(101+k))
 		}},
-		{"another medium", func(l *path.Look, k int) { put(l, "print.medium.id", media[1+k].ID) }},
+		{"another medium", func(l *look.Look, k int) { put(l, "print.medium.id", media[1+k].ID) }},
 	} {
 		const rounds = 5
-		r := path.NewRenderer(512 << 20)
-		base := look("100")
+		r := render.NewRenderer(512 << 20)
+		base := filmLook("100")
 		for _, compile := range compilers {
-			plan, err := compile(context.Background(), base, size, path.Finish)
+			plan, err := compile(context.Background(), base, size, look.Finish)
 			check(err)
 			f, err := r.Render(context.Background(), plan, src, 0)
 			check(err)
@@ -60,7 +61,7 @@ func films() {
 			c.set(l, k)
 			for i, compile := range compilers {
 				began = time.Now()
-				plan, err := compile(context.Background(), l, size, path.Finish)
+				plan, err := compile(context.Background(), l, size, look.Finish)
 				check(err)
 				took[2*i] = append(took[2*i], ms(time.Since(began)))
 				began = time.Now()
@@ -75,6 +76,6 @@ func films() {
 }
 
 // compilers make a draft, and the picture in full.
-var compilers = []func(context.Context, *path.Look, path.Raster, path.Station) (*path.Plan, error){path.CompileDraft, path.Compile}
+var compilers = []func(context.Context, *look.Look, render.Raster, look.Station) (*render.Plan, error){render.CompileDraft, render.Compile}
 
-func put(l *path.Look, name string, v any) { check(l.Set(name, v)) }
+func put(l *look.Look, name string, v any) { check(l.Set(name, v)) }

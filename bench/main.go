@@ -21,7 +21,8 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/core/vec"
 	"velours/studio"
 )
@@ -59,7 +60,7 @@ func main() {
 		return
 	}
 	fmt.Printf("%d cores, %s; median of %d turns of %d frames\n", runtime.GOMAXPROCS(0), strings.Join(vec.Backends(), " "), turns, *rounds)
-	for _, size := range []path.Raster{{W: 1280, H: 720}, {W: 3840, H: 2160}} {
+	for _, size := range []render.Raster{{W: 1280, H: 720}, {W: 3840, H: 2160}} {
 		src := picture(size.W, size.H)
 		chain := newChain(size)
 		var forms []*form
@@ -101,9 +102,9 @@ func main() {
 // form is one form of the kernels under test, with what it took.
 type form struct {
 	name   string
-	size   path.Raster
-	plan   *path.Plan
-	r      *path.Renderer
+	size   render.Raster
+	plan   *render.Plan
+	r      *render.Renderer
 	copyTo *frame.Frame
 	mu     sync.Mutex
 	times  map[string][]float64
@@ -111,10 +112,10 @@ type form struct {
 	chains []float64
 }
 
-func newForm(name string, size path.Raster) *form {
-	plan, err := path.Compile(context.Background(), look("100"), size, path.Finish)
+func newForm(name string, size render.Raster) *form {
+	plan, err := render.Compile(context.Background(), filmLook("100"), size, look.Finish)
 	check(err)
-	f := &form{name: name, size: size, plan: plan, r: path.NewRenderer(0), copyTo: frame.New(size.W, size.H, 3), times: map[string][]float64{}}
+	f := &form{name: name, size: size, plan: plan, r: render.NewRenderer(0), copyTo: frame.New(size.W, size.H, 3), times: map[string][]float64{}}
 	f.r.Trace = func(pass string, took time.Duration) {
 		f.mu.Lock()
 		defer f.mu.Unlock()
@@ -162,8 +163,8 @@ func (f *form) print() {
 
 // look is the whole path: camera log, bloom of nine Gaussians, halation, a negative with its
 // interlayer effect, grain on three layers, a print, BT.1886.
-func look(grain string) *path.Look {
-	l := path.NewLook("bench")
+func filmLook(grain string) *look.Look {
+	l := look.NewLook("bench")
 	for _, s := range []string{"intake.encoding.id=logc3", "balance.exposure.stops=0.2", "lens.bloom.amount=20", "negative.stock.id=aubade-250d", "negative.halation.amount=100", "negative.halation.backing=100", "negative.grain.amount=" + grain, "print.medium.id=rideau"} {
 		name, v, _ := strings.Cut(s, "=")
 		check(l.Set(name, v))
@@ -204,16 +205,16 @@ func picture(w, h int) held {
 // that filter makes in 8.
 type chain struct {
 	dir  string
-	size path.Raster
+	size render.Raster
 }
 
-func newChain(size path.Raster) *chain {
+func newChain(size render.Raster) *chain {
 	if _, err := exec.LookPath("ffmpeg"); err != nil {
 		return &chain{}
 	}
 	dir, err := os.MkdirTemp("", "velours-bench")
 	check(err)
-	_, err = studio.Bake{Out: filepath.Join(dir, "look.cube"), Look: look("0"), Size: 33}.Run(context.Background())
+	_, err = studio.Bake{Out: filepath.Join(dir, "look.cube"), Look: filmLook("0"), Size: 33}.Run(context.Background())
 	check(err)
 	return &chain{dir, size}
 }

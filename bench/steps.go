@@ -7,19 +7,20 @@ import (
 	"time"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 )
 
 // steps times every correction of Balance and Lens by itself, over a frame that lies ready as the light before it,
 // against a copy of the same planes; then each sort of matte, as what it adds to a contrast.
 func steps() {
-	size := path.Raster{W: 1280, H: 720}
+	size := render.Raster{W: 1280, H: 720}
 	src := picture(size.W, size.H)
 	fmt.Printf("\ncorrections at %d×%d: milliseconds beyond decoding, and as × copy\n", size.W, size.H)
-	run := func(l *path.Look, tap path.Station) (took, copied float64) {
-		plan, err := path.Compile(context.Background(), l, size, tap)
+	run := func(l *look.Look, tap look.Station) (took, copied float64) {
+		plan, err := render.Compile(context.Background(), l, size, tap)
 		check(err)
-		r := path.NewRenderer(0)
+		r := render.NewRenderer(0)
 		var times, copies []float64
 		to := frame.New(size.W, size.H, 3)
 		for k := range 9 {
@@ -45,17 +46,17 @@ func steps() {
 		ms, ratio float64
 	}
 	var lines []line
-	note := func(name string, l *path.Look, tap path.Station, base *path.Look) {
+	note := func(name string, l *look.Look, tap look.Station, base *look.Look) {
 		with, copied := run(l, tap)
 		without, _ := run(base, tap)
 		lines = append(lines, line{name, with - without, (with - without) / copied})
 	}
-	clean := look("0")
-	for _, s := range []path.Station{path.Balance, path.Lens, path.Negative, path.Print, path.Finish} {
+	clean := filmLook("0")
+	for _, s := range []look.Station{look.Balance, look.Lens, look.Negative, look.Print, look.Finish} {
 		delete(clean.Stations, s)
 	}
-	for _, k := range path.Kinds() {
-		if !k.Many || k.Station == path.Finish {
+	for _, k := range look.Kinds() {
+		if !k.Many || k.Station == look.Finish {
 			continue
 		}
 		l := clean.Clone()
@@ -72,7 +73,7 @@ func steps() {
 		}
 		if k.ID == "patch" {
 			name := "m"
-			l.SetMatte(name, &path.Matte{Parts: []*path.MattePart{{Kind: "ellipse"}}})
+			l.SetMatte(name, &look.Matte{Parts: []*look.MattePart{{Kind: "ellipse"}}})
 			p.Matte = &name
 		}
 		check(l.Check())
@@ -80,25 +81,25 @@ func steps() {
 	}
 	contrast := clean.Clone()
 	check(contrast.Set("balance.contrast.amount", 130.0))
-	for _, k := range path.MatteKinds() {
+	for _, k := range look.MatteKinds() {
 		l := contrast.Clone()
-		part := &path.MattePart{Kind: k.ID}
+		part := &look.MattePart{Kind: k.ID}
 		if k.ID == "polygon" {
 			part.Settings = map[string]any{"points": "0.3:0.3 0.7:0.3 0.6:0.7"}
 		}
 		name := "m"
-		l.SetMatte(name, &path.Matte{Parts: []*path.MattePart{part}})
-		l.Step(path.Balance, "contrast").Matte = &name
-		note("matte "+k.ID, l, path.Balance, contrast)
+		l.SetMatte(name, &look.Matte{Parts: []*look.MattePart{part}})
+		l.Step(look.Balance, "contrast").Matte = &name
+		note("matte "+k.ID, l, look.Balance, contrast)
 	}
-	for _, e := range []path.Matte{{Grow: 1}, {Blur: 1}, {Refine: 1}} {
+	for _, e := range []look.Matte{{Grow: 1}, {Blur: 1}, {Refine: 1}} {
 		l := contrast.Clone()
 		m := e
-		m.Parts = []*path.MattePart{{Kind: "ellipse"}}
+		m.Parts = []*look.MattePart{{Kind: "ellipse"}}
 		name := "m"
 		l.SetMatte(name, &m)
-		l.Step(path.Balance, "contrast").Matte = &name
-		note(fmt.Sprintf("matte grown %g, softened %g, refined %g", e.Grow, e.Blur, e.Refine), l, path.Balance, contrast)
+		l.Step(look.Balance, "contrast").Matte = &name
+		note(fmt.Sprintf("matte grown %g, softened %g, refined %g", e.Grow, e.Blur, e.Refine), l, look.Balance, contrast)
 	}
 	sort.SliceStable(lines, func(i, j int) bool { return lines[i].ms > lines[j].ms })
 	for _, l := range lines {

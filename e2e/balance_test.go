@@ -14,7 +14,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/media"
 	"velours/studio"
 )
@@ -175,18 +175,18 @@ func TestCourtyardBroughtToNeutral(t *testing.T) {
 }
 
 // stepAt is what the server holds of a step.
-func stepAt(t *testing.T, st *studio.Studio, id uint, station path.Station, name string) *path.Step {
+func stepAt(t *testing.T, st *studio.Studio, id uint, station look.Station, name string) *look.Step {
 	t.Helper()
 	return lookOf(t, st, id).Step(station, name)
 }
 
-func lookOf(t *testing.T, st *studio.Studio, id uint) *path.Look {
+func lookOf(t *testing.T, st *studio.Studio, id uint) *look.Look {
 	t.Helper()
 	s, err := st.Shot(id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := path.ParseLook([]byte(s.Look))
+	l, err := look.ParseLook([]byte(s.Look))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -219,7 +219,7 @@ func add(t *testing.T, p *rod.Page, label, path string) *rod.Element {
 func TestCorrecting(t *testing.T) {
 	p, srv, st, id := courtyard(t)
 	p.Keyboard.MustType(input.Digit2)
-	number := func(station path.Station, name, setting string) float64 {
+	number := func(station look.Station, name, setting string) float64 {
 		if s := stepAt(t, st, id, station, name); s != nil {
 			v, _ := s.Settings[setting].(float64)
 			return v
@@ -396,7 +396,7 @@ func TestCorrecting(t *testing.T) {
 func TestSkinPutBack(t *testing.T) {
 	p, _, st, id := courtyard(t)
 	p.Keyboard.MustType(input.Digit2)
-	if _, err := st.Edit(id, studio.Edit{Op: "set", Station: path.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}); err != nil {
+	if _, err := st.Edit(id, studio.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}); err != nil {
 		t.Fatal(err)
 	}
 	p.MustReload()
@@ -419,7 +419,7 @@ func TestSkinPutBack(t *testing.T) {
 	before := moved()
 	card.MustElementR("button", "^Put skin back$").MustClick()
 	until(t, "skin is back", func() bool { return moved() < before/3 })
-	if v, _ := stepAt(t, st, id, path.Balance, "skin").Settings["hue"].(float64); v >= 0 {
+	if v, _ := stepAt(t, st, id, look.Balance, "skin").Settings["hue"].(float64); v >= 0 {
 		t.Errorf("hue was turned by +5° and is put back by %g", v)
 	}
 }

@@ -14,19 +14,22 @@ import (
 	"github.com/go-rod/rod/lib/input"
 
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/measure"
+	"velours/core/steps"
+	"velours/studio"
 )
 
 // The film by hand: another stock from the list, its separation and contrast typed, the print timed by letter keys.
 func TestFilmByHand(t *testing.T) {
 	p, _, st, id := courtyard(t)
-	value := func(station path.Station, name, setting string) any {
+	value := func(station look.Station, name, setting string) any {
 		if s := stepAt(t, st, id, station, name); s != nil {
 			return s.Settings[setting]
 		}
 		return nil
 	}
-	is := func(what string, station path.Station, name, setting string, want float64) {
+	is := func(what string, station look.Station, name, setting string, want float64) {
 		t.Helper()
 		until(t, what, func() bool {
 			v, _ := value(station, name, setting).(float64)
@@ -65,7 +68,7 @@ func TestFilmByHand(t *testing.T) {
 // then one of one's own from a step wedge, and a recipe over all of it.
 func TestFilmChosenAndMeasured(t *testing.T) {
 	p, _, st, id := courtyard(t)
-	value := func(station path.Station, name, setting string) any {
+	value := func(station look.Station, name, setting string) any {
 		if s := stepAt(t, st, id, station, name); s != nil {
 			return s.Settings[setting]
 		}
@@ -151,7 +154,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	}
 	var want bytes.Buffer
 	look := lookOf(t, st, id)
-	a, err := path.MeasureFilm(look, nil)
+	a, err := measure.MeasureFilm(look, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -159,11 +162,11 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	if err := other.Set("negative.stock.id", "mine-50"); err != nil {
 		t.Fatal(err)
 	}
-	b, err := path.MeasureFilm(other, nil)
+	b, err := measure.MeasureFilm(other, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := path.WriteFilmCSV(&want, a, b); err != nil {
+	if err := studio.WriteFilmCSV(&want, a, b); err != nil {
 		t.Fatal(err)
 	}
 	if string(got) != want.String() {
@@ -226,7 +229,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	if stepAt(t, st, id, "balance", "exposure") == nil && own.Step("balance", "exposure") != nil {
 		t.Error("the recipe took the balance away")
 	}
-	recipes, err := path.Recipes()
+	recipes, err := steps.Recipes()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -250,10 +253,10 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 }
 
 // filmOf is what a look sets between the lens and the screen, in order.
-func filmOf(l *path.Look) []string {
+func filmOf(l *look.Look) []string {
 	var out []string
-	l.Steps(func(k *path.Kind, s *path.Step) {
-		if k.Station == path.Lens || k.Station == path.Negative || k.Station == path.Print {
+	l.Steps(func(k *look.Kind, s *look.Step) {
+		if k.Station == look.Lens || k.Station == look.Negative || k.Station == look.Print {
 			out = append(out, fmt.Sprint(k.Path(), s.On, s.Strength, s.Settings))
 		}
 	})

@@ -7,7 +7,7 @@ import (
 	"sort"
 	"strings"
 
-	"velours/core/path"
+	"velours/core/look"
 )
 
 // Describe is the OpenAPI 3.1 description of the API, made from the table of routes.
@@ -125,7 +125,7 @@ func TypeScript() string {
 			}
 		}
 	}
-	for _, v := range []any{Request{}, Reply{}, Problem{}, path.Look{}} {
+	for _, v := range []any{Request{}, Reply{}, Problem{}, look.Look{}} {
 		w.name(reflect.TypeOf(v))
 	}
 	var names []string

@@ -10,7 +10,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/steps"
 	"velours/studio"
 )
 
@@ -80,13 +81,13 @@ func (s *Server) keepStock(c *gin.Context) (any, error) {
 }
 
 func (s *Server) recipes(*gin.Context) (any, error) {
-	list, err := path.Recipes()
+	list, err := steps.Recipes()
 	if err != nil {
 		return nil, err
 	}
 	out := []ReadyFilm{}
 	for _, r := range list {
-		l, err := r.Onto(path.NewLook(r.Label))
+		l, err := r.Onto(look.NewLook(r.Label))
 		if err != nil {
 			return nil, err
 		}
@@ -152,12 +153,12 @@ func (s *Server) sendFilm(c *gin.Context, kind, save string, write func(r *studi
 
 func (s *Server) filmDrawing(c *gin.Context) {
 	s.sendFilm(c, "image/svg+xml", "film.svg", func(r *studio.FilmReading, b *bytes.Buffer) error {
-		return path.DrawFilm(b, r.Film, r.Drawing(c.Query("dark") != ""))
+		return studio.DrawFilm(b, r.Film, r.Drawing(c.Query("dark") != ""))
 	})
 }
 
 func (s *Server) filmTable(c *gin.Context) {
 	s.sendFilm(c, "text/csv; charset=utf-8", "film.csv", func(r *studio.FilmReading, b *bytes.Buffer) error {
-		return path.WriteFilmCSV(b, r.Film, r.Other)
+		return studio.WriteFilmCSV(b, r.Film, r.Other)
 	})
 }

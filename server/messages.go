@@ -5,7 +5,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/grade"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/core/scope"
 	"velours/library"
 	"velours/media"
@@ -65,10 +65,10 @@ type Hand struct {
 // Desk is everything declared: stations, kinds and their settings, delivery formats.
 type Desk struct {
 	Stations []StationInfo `json:"stations"`
-	Kinds    []*path.Kind  `json:"kinds"`
+	Kinds    []*look.Kind  `json:"kinds"`
 	// Mattes are the kinds of parts of a matte, MatteSettings those of a whole one.
-	Mattes        []*path.MatteKind `json:"mattes"`
-	MatteSettings []path.Setting    `json:"matteSettings"`
+	Mattes        []*look.MatteKind `json:"mattes"`
+	MatteSettings []look.Setting    `json:"matteSettings"`
 	// Families are the hue families, in the order of the circle.
 	Families []grade.Family  `json:"families"`
 	Formats  []studio.Format `json:"formats"`
@@ -79,7 +79,7 @@ type Desk struct {
 
 // StationInfo names a station.
 type StationInfo struct {
-	ID    path.Station `json:"id"`
+	ID    look.Station `json:"id"`
 	Label string       `json:"label"`
 }
 

@@ -11,7 +11,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/grade"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/core/vec"
 	"velours/library"
 	"velours/studio"
@@ -107,8 +107,8 @@ func (s *Server) desk(*gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := Desk{Favourites: kept, Kinds: path.Kinds(), Mattes: path.MatteKinds(), MatteSettings: path.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
-	for _, st := range path.Stations {
+	d := Desk{Favourites: kept, Kinds: look.Kinds(), Mattes: look.MatteKinds(), MatteSettings: look.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
+	for _, st := range look.Stations {
 		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
 	}
 	return d, nil

@@ -21,7 +21,7 @@ import (
 
 	"velours/core/fault"
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 	"velours/studio"
 )
@@ -65,7 +65,7 @@ func New(st *studio.Studio, access Access) *Server {
 	api.GET("/deliveries/:id/file", s.file)
 	api.GET("/library/:id/file", s.assetFile)
 	api.GET("/openapi.json", func(c *gin.Context) { c.JSON(http.StatusOK, Describe()) })
-	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, path.Schema()) })
+	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, look.Schema()) })
 	api.GET("/stock.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.StockSchema()) })
 	api.GET("/medium.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.MediumSchema()) })
 	api.GET("/shots/:id/film.svg", s.filmDrawing)

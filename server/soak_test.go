@@ -16,7 +16,7 @@ import (
 	"testing"
 	"time"
 
-	"velours/core/path"
+	"velours/core/look"
 	"velours/studio"
 )
 
@@ -124,7 +124,7 @@ type hands struct {
 	got      atomic.Int64
 	problems atomic.Int64
 	last     atomic.Value
-	looks    map[int]*path.Look
+	looks    map[int]*look.Look
 	shot     int
 	frame    int
 	crop     string
@@ -133,7 +133,7 @@ type hands struct {
 func newHands(t *testing.T, url string) *hands {
 	ctx, cancel := context.WithCancel(context.Background())
 	c := dialUntil(t, ctx, url)
-	h := &hands{t: t, url: url, dice: rand.New(rand.NewPCG(7, 11)), looks: map[int]*path.Look{}, shot: 1}
+	h := &hands{t: t, url: url, dice: rand.New(rand.NewPCG(7, 11)), looks: map[int]*look.Look{}, shot: 1}
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
@@ -166,7 +166,7 @@ func newHands(t *testing.T, url string) *hands {
 		if err := json.Unmarshal(data, &s); err != nil || status != 200 {
 			t.Fatalf("%d %s", status, data)
 		}
-		look, err := path.ParseLook(s.Look)
+		look, err := look.ParseLook(s.Look)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -195,7 +195,7 @@ func (h *hands) picture(extra string, draft bool) {
 }
 
 // change sets a random setting to a random value.
-func (h *hands) change(k *path.Kind) (station, kind, setting string, value any) {
+func (h *hands) change(k *look.Kind) (station, kind, setting string, value any) {
 	s := &k.Settings[h.dice.IntN(len(k.Settings))]
 	if list := s.List(); len(list) > 0 {
 		value = list[h.dice.IntN(len(list))].ID
@@ -210,9 +210,9 @@ func (h *hands) change(k *path.Kind) (station, kind, setting string, value any) 
 	return string(k.Station), k.ID, s.ID, value
 }
 
-func (h *hands) kind() *path.Kind {
+func (h *hands) kind() *look.Kind {
 	for {
-		k := path.Kinds()[h.dice.IntN(len(path.Kinds()))]
+		k := look.Kinds()[h.dice.IntN(len(look.Kinds()))]
 		if len(k.Settings) > 0 && k.Path() != "intake.encoding" && k.Path() != "print.table" {
 			return k
 		}
@@ -290,8 +290,8 @@ func (h *hands) act() {
 		h.send(`{"channel":"fill","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
 	case 13: // a step masked, or freed; what a card reads
 		l := h.looks[h.shot]
-		parts := path.MatteKinds()
-		l.SetMatte("m", &path.Matte{Blur: h.dice.Float64(), Parts: []*path.MattePart{{Kind: parts[h.dice.IntN(len(parts))].ID}}})
+		parts := look.MatteKinds()
+		l.SetMatte("m", &look.Matte{Blur: h.dice.Float64(), Parts: []*look.MattePart{{Kind: parts[h.dice.IntN(len(parts))].ID}}})
 		if k := h.kind(); k.Masks {
 			p, err := l.Ensure(k.Station, k.ID)
 			if err != nil {
@@ -306,7 +306,7 @@ func (h *hands) act() {
 		h.picture("", false)
 		channel("pick", `,"probe":{"x":0.4,"y":0.5}`, `,"step":"balance.white"`)
 		channel("tones:balance.zones", "", `,"step":"balance.zones"`)
-		if l.Step(path.Balance, "skin") != nil {
+		if l.Step(look.Balance, "skin") != nil {
 			channel("skin:balance.skin", "", `,"step":"balance.skin"`)
 		}
 	case 12: // a test strip, left soon

@@ -9,7 +9,7 @@ import (
 	"github.com/coder/websocket"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/steps"
 )
 
 func shotNow(t *testing.T, url string, id int) Shot {
@@ -106,9 +106,9 @@ func TestFaultsStayWhereTheyHappen(t *testing.T) {
 	srv := serve(t)
 	ctx, c := dial(t, srv.URL)
 	// a picture without samples panics in the strips that read it, and one whose loading panics in the message that asks
-	path.KnowPicture(&path.MattePicture{ID: "hollow", Label: "Hollow", Load: func() (*frame.Frame, error) { return &frame.Frame{W: 16, H: 9, Planes: 3}, nil }})
-	path.KnowPicture(&path.MattePicture{ID: "boom", Label: "Boom", Load: func() (*frame.Frame, error) { panic("deliberate") }})
-	t.Cleanup(func() { path.ForgetPicture("hollow"); path.ForgetPicture("boom") })
+	steps.KnowPicture(&steps.MattePicture{ID: "hollow", Label: "Hollow", Load: func() (*frame.Frame, error) { return &frame.Frame{W: 16, H: 9, Planes: 3}, nil }})
+	steps.KnowPicture(&steps.MattePicture{ID: "boom", Label: "Boom", Load: func() (*frame.Frame, error) { panic("deliberate") }})
+	t.Cleanup(func() { steps.ForgetPicture("hollow"); steps.ForgetPicture("boom") })
 	edits := srv.URL + "/api/v1/shots/1/edits"
 	editBy(t, srv.URL, "", "", "exposure", "stops", 0.5)
 	mask := func(id string) {

@@ -6,11 +6,11 @@ import (
 	"slices"
 	"strings"
 
-	"velours/core/path"
+	"velours/core/look"
 )
 
 // arrange makes the edits that move, name, copy and mask steps.
-func (e *Edit) arrange(l *path.Look) (label string, err error) {
+func (e *Edit) arrange(l *look.Look) (label string, err error) {
 	switch e.Op {
 	case "cover", "uncover", "rename":
 		return e.mask(l)
@@ -50,7 +50,7 @@ func (e *Edit) arrange(l *path.Look) (label string, err error) {
 		return "Matte of " + was, nil
 	}
 	// move
-	k, err := path.KindOf(e.Station, e.Kind)
+	k, err := look.KindOf(e.Station, e.Kind)
 	if err != nil {
 		return "", err
 	}
@@ -74,8 +74,8 @@ func (e *Edit) index() int {
 	return -1
 }
 
-func called(l *path.Look, s path.Station, p *path.Step) string {
-	k, err := path.KindOf(s, p.Name())
+func called(l *look.Look, s look.Station, p *look.Step) string {
+	k, err := look.KindOf(s, p.Name())
 	if err != nil {
 		return p.Name()
 	}
@@ -83,7 +83,7 @@ func called(l *path.Look, s path.Station, p *path.Step) string {
 }
 
 // together switches or removes several steps as one change.
-func (e *Edit) together(l *path.Look) (string, error) {
+func (e *Edit) together(l *look.Look) (string, error) {
 	if len(e.Names) == 0 {
 		e.Names = []string{e.Kind}
 	}
@@ -101,7 +101,7 @@ func (e *Edit) together(l *path.Look) (string, error) {
 		case "off":
 			p.On = false
 		case "remove":
-			st.Steps = slices.DeleteFunc(st.Steps, func(q *path.Step) bool { return q == p })
+			st.Steps = slices.DeleteFunc(st.Steps, func(q *look.Step) bool { return q == p })
 		default:
 			return "", fmt.Errorf("there is no edit %q of several steps", e.Op)
 		}
@@ -117,7 +117,7 @@ func (e *Edit) together(l *path.Look) (string, error) {
 
 // paste adds copies of steps, each under a name of its own, with the mattes they name: a matte of the same name
 // that is another is given a new name.
-func (e *Edit) paste(l *path.Look) (string, error) {
+func (e *Edit) paste(l *look.Look) (string, error) {
 	if len(e.Steps) == 0 {
 		return "", errors.New("there is nothing to paste")
 	}
@@ -126,7 +126,7 @@ func (e *Edit) paste(l *path.Look) (string, error) {
 		if p == nil {
 			return "", errors.New("an empty step")
 		}
-		k, err := path.FindKind(e.Station, p.Kind)
+		k, err := look.FindKind(e.Station, p.Kind)
 		if err != nil {
 			return "", fmt.Errorf("%s has no step %q, so it cannot be pasted there", e.Station.Label(), p.Kind)
 		}
@@ -154,7 +154,7 @@ func (e *Edit) paste(l *path.Look) (string, error) {
 }
 
 // pasteMatte brings a pasted matte into the look, and returns its name there.
-func (e *Edit) pasteMatte(l *path.Look, name string, renamed map[string]string) string {
+func (e *Edit) pasteMatte(l *look.Look, name string, renamed map[string]string) string {
 	m := e.Mattes[name]
 	if m == nil {
 		if l.Mattes[name] == nil {
@@ -177,7 +177,7 @@ func (e *Edit) pasteMatte(l *path.Look, name string, renamed map[string]string) 
 	return to
 }
 
-func sameMatte(a, b *path.Matte) (bool, error) {
+func sameMatte(a, b *look.Matte) (bool, error) {
 	x, err := marshalAny(a)
 	if err != nil {
 		return false, err
@@ -187,7 +187,7 @@ func sameMatte(a, b *path.Matte) (bool, error) {
 }
 
 // mask changes the look's mattes.
-func (e *Edit) mask(l *path.Look) (string, error) {
+func (e *Edit) mask(l *look.Look) (string, error) {
 	switch e.Op {
 	case "cover":
 		if e.Matte == nil {
@@ -218,7 +218,7 @@ func (e *Edit) mask(l *path.Look) (string, error) {
 }
 
 // use gives all steps with one matte another.
-func use(l *path.Look, from string, to *string) {
+func use(l *look.Look, from string, to *string) {
 	for _, st := range l.Stations {
 		for _, p := range st.Steps {
 			if p.Matte != nil && *p.Matte == from {

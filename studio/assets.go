@@ -15,8 +15,9 @@ import (
 
 	"velours/core/colour"
 	"velours/core/film"
+	"velours/core/look"
 	"velours/core/lut"
-	"velours/core/path"
+	"velours/core/steps"
 	"velours/library"
 )
 
@@ -31,7 +32,7 @@ func (s *Studio) loadAssets() error {
 	}
 	for i := range list {
 		if list[i].Away {
-			path.PutAway(list[i].Key)
+			look.PutAway(list[i].Key)
 		}
 		if err := know(&list[i]); err != nil { // the others, and all shots, are there all the same
 			slog.Warn("something in the library cannot be used", "name", list[i].Name, "error", err)
@@ -73,7 +74,7 @@ func know(a *library.Asset) error {
 		colour.Know(colour.ByTable(a.Key, a.Name, l, after))
 		return nil
 	}
-	path.KnowTable(&path.Table{ID: a.Key, Label: a.Name, Note: tableNote(l), List: l})
+	steps.KnowTable(&steps.Table{ID: a.Key, Label: a.Name, Note: tableNote(l), List: l})
 	return nil
 }
 
@@ -141,7 +142,7 @@ func LoadTable(file string) (string, error) {
 		return "", Bad("%s: %w", file, err)
 	}
 	name, key := tableName(filepath.Base(file), l, data, "")
-	path.KnowTable(&path.Table{ID: key, Label: name, Note: tableNote(l), List: l})
+	steps.KnowTable(&steps.Table{ID: key, Label: name, Note: tableNote(l), List: l})
 	return key, nil
 }
 
@@ -168,7 +169,7 @@ func (s *Studio) keep(a *library.Asset) error {
 	if err := s.lib.SaveAsset(a); err != nil {
 		return err
 	}
-	path.Offer(a.Key)
+	look.Offer(a.Key)
 	s.tell(Event{Assets: true})
 	return nil
 }
@@ -266,14 +267,14 @@ func (s *Studio) RemoveAsset(id uint) error {
 	}
 	if n > 0 { // undo reaches back to it, or a pin
 		a.Away = true
-		path.PutAway(a.Key)
+		look.PutAway(a.Key)
 		return s.lib.SaveAsset(a)
 	}
 	if err := s.lib.RemoveAsset(id); err != nil {
 		return err
 	}
 	colour.Forget(a.Key)
-	path.ForgetTable(a.Key)
+	steps.ForgetTable(a.Key)
 	film.Forget(a.Key)
 	return nil
 }

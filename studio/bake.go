@@ -14,14 +14,15 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
+	"velours/core/look"
 	"velours/core/lut"
-	"velours/core/path"
+	"velours/core/render"
 )
 
 // Bake is the colour part of a look as a table.
 type Bake struct {
 	Out     string
-	Look    *path.Look
+	Look    *look.Look
 	From    string // encoding of what goes in; the look's own when empty
 	Display string
 	Size    int
@@ -126,28 +127,28 @@ func (l lattice) Frame(context.Context, int) (*frame.Frame, error) {
 }
 
 // settled is the look that a table can carry, with the encoding of what goes in.
-func (b Bake) settled() (*path.Look, []string, *colour.Encoding, error) {
+func (b Bake) settled() (*look.Look, []string, *colour.Encoding, error) {
 	if b.Size < 2 || b.Size > 129 {
 		return nil, nil, nil, Bad("size is %d; it goes from 2 to 129", b.Size)
 	}
 	job := Job{In: "the table", Look: b.Look, Encoding: b.From, Display: b.Display}
 	if job.Look == nil {
-		job.Look = path.NewLook("clean")
+		job.Look = look.NewLook("clean")
 	}
-	if job.Encoding == "" && job.Look.Step(path.Intake, "encoding") == nil {
+	if job.Encoding == "" && job.Look.Step(look.Intake, "encoding") == nil {
 		return nil, nil, nil, Bad("the table needs to know what goes in; declare it with --from")
 	}
 	if err := job.settle(nil); err != nil {
 		return nil, nil, nil, err
 	}
-	look, left := path.Tabular(job.Look)
-	e, err := colour.FindEncoding(look.Step(path.Intake, "encoding").Settings["id"].(string))
-	return look, left, e, err
+	l, left := render.Tabular(job.Look)
+	e, err := colour.FindEncoding(l.Step(look.Intake, "encoding").Settings["id"].(string))
+	return l, left, e, err
 }
 
 // Make computes the table, and its error.
 func (b Bake) Make(ctx context.Context) (*Baked, error) {
-	look, left, from, err := b.settled()
+	l, left, from, err := b.settled()
 	if err != nil {
 		return nil, err
 	}
@@ -159,16 +160,16 @@ func (b Bake) Make(ctx context.Context) (*Baked, error) {
 	case (b.Curve || ext == ".clf") && from.Encode != nil:
 		curve, plain = logShaper(from), false
 	}
-	plan, err := path.Compile(ctx, look, path.Raster{W: b.Size, H: b.Size * b.Size}, path.Finish)
+	plan, err := render.Compile(ctx, l, render.Raster{W: b.Size, H: b.Size * b.Size}, look.Finish)
 	if err != nil {
 		return nil, err
 	}
-	f, err := path.NewRenderer(0).Render(ctx, plan, lattice{b.Size, curve.in}, 0)
+	f, err := render.NewRenderer(0).Render(ctx, plan, lattice{b.Size, curve.in}, 0)
 	if err != nil {
 		return nil, err
 	}
 	list := &lut.List{
-		Title:  look.Name,
+		Title:  l.Name,
 		Notes:  []string{"Velours: the colour part of a look"},
 		Input:  from.Label + ", code values 0 to 1 (id " + from.ID + ")",
 		Output: plan.Display.Label + " code values (id " + plan.Display.ID + ")",
@@ -185,7 +186,7 @@ func (b Bake) Make(ctx context.Context) (*Baked, error) {
 	})
 	list.Nodes = append(list.Nodes, cube)
 	baked := &Baked{Table: list, Left: left}
-	if baked.Error, err = compare(ctx, list, look, from, 1); err != nil {
+	if baked.Error, err = compare(ctx, list, l, from, 1); err != nil {
 		return nil, err
 	}
 	if len(left) > 0 {
@@ -197,7 +198,7 @@ func (b Bake) Make(ctx context.Context) (*Baked, error) {
 
 // compare measures a table against the path itself on colours as a scene has them and the input's
 // gamut holds: from six stops below mid grey to five above, most of them muted, some strong.
-func compare(ctx context.Context, table *lut.List, look *path.Look, from *colour.Encoding, seed uint64) (BakeError, error) {
+func compare(ctx context.Context, table *lut.List, l *look.Look, from *colour.Encoding, seed uint64) (BakeError, error) {
 	const w, h = 100, reportColours / 100
 	r := rand.New(rand.NewPCG(seed, 2))
 	in := frame.New(w, h, 3)
@@ -222,11 +223,11 @@ func compare(ctx context.Context, table *lut.List, look *path.Look, from *colour
 			}
 		}
 	}
-	plan, err := path.Compile(ctx, look, path.Raster{W: w, H: h}, path.Finish)
+	plan, err := render.Compile(ctx, l, render.Raster{W: w, H: h}, look.Finish)
 	if err != nil {
 		return BakeError{}, err
 	}
-	want, err := path.NewRenderer(0).Render(ctx, plan, held{"colours", in}, 0)
+	want, err := render.NewRenderer(0).Render(ctx, plan, held{"colours", in}, 0)
 	if err != nil {
 		return BakeError{}, err
 	}

@@ -6,14 +6,14 @@ import (
 	"testing"
 
 	"velours/core/colour"
-	"velours/core/path"
+	"velours/core/look"
 )
 
 // From every encoding that a camera writes to every SDR display, what the table says of its own error
 // holds on other colours too: within a fifth, or a few hundredths.
 func TestBakeTellsItsError(t *testing.T) {
 	ctx := context.Background()
-	look := path.NewLook("film")
+	look := look.NewLook("film")
 	for set, v := range map[string]any{"negative.stock.id": "aubade-250d", "print.medium.id": "rideau"} {
 		if err := look.Set(set, v); err != nil {
 			t.Fatal(err)
@@ -63,7 +63,7 @@ func TestBakeOfLight(t *testing.T) {
 
 // With a curve before the cube, no camera's codes lose what an eye would see.
 func TestBakeWithACurve(t *testing.T) {
-	look := path.NewLook("film")
+	look := look.NewLook("film")
 	for set, v := range map[string]any{"negative.stock.id": "aubade-250d", "print.medium.id": "rideau"} {
 		if err := look.Set(set, v); err != nil {
 			t.Fatal(err)

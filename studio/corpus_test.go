@@ -11,7 +11,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 	"velours/media"
 )
@@ -118,11 +118,11 @@ func TestOldWorkLooksAsItDid(t *testing.T) {
 					t.Errorf("%s: ΔE %.3f from what it looked like", shot.Name, e)
 				}
 				now := edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "saturation", Setting: "all", Value: 90.0})
-				l, err := path.ParseStored([]byte(now.Look))
+				l, err := look.ParseStored([]byte(now.Look))
 				if err != nil || l.Made == nil || l.Made.Process != 1 {
 					t.Errorf("%s: after a change it is made with %+v, %v", shot.Name, l.Made, err)
 				}
-				if _, err := path.ParseLook([]byte(now.Look)); err != nil {
+				if _, err := look.ParseLook([]byte(now.Look)); err != nil {
 					t.Errorf("%s: what is stored cannot be loaded elsewhere: %v", shot.Name, err)
 				}
 				steps := 0
@@ -161,14 +161,14 @@ func sqlOn(t *testing.T, statements ...string) func(string) {
 // A stored look that this program cannot read whole locks nothing: it is shown, what is unknown is told and kept through
 // edits, and is there again for a program that knows it.
 func TestUnknownPartsOfStoredLooks(t *testing.T) {
-	look := `{"velours":1,"name":"x","haze":{"a":1},"stations":{` +
+	given := `{"velours":1,"name":"x","haze":{"a":1},"stations":{` +
 		`"balance":{"on":true,"strength":1,"steps":[{"kind":"exposure","on":true,"strength":1,"settings":{"stops":0.5,"wobble":3},"sparkle":true,"matte":null},` +
 		`{"kind":"swirl","on":true,"strength":1,"settings":{"turns":2},"matte":null},` +
 		`{"kind":"contrast","on":true,"strength":1,"settings":{"amount":9000},"matte":null},` +
 		`{"kind":"saturation","on":true,"strength":1,"settings":{"all":120},"matte":"odd"}]},` +
 		`"lens":{"on":true,"strength":1,"steps":"none"},"attic":{"on":true,"strength":1,"steps":[]}},` +
 		`"mattes":{"odd":{"parts":[{"kind":"cloud","settings":{}}]}}}`
-	dir := oldFolder(t, "2026-11-29", sqlOn(t, "UPDATE shots SET look='"+look+"' WHERE name='Workbench'"))
+	dir := oldFolder(t, "2026-11-29", sqlOn(t, "UPDATE shots SET look='"+given+"' WHERE name='Workbench'"))
 	s := openOld(t, dir)
 	var shot library.Shot
 	for _, x := range shotsOf(t, s) {
@@ -185,7 +185,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 			t.Errorf("%q is lost: %s", word, after.Look)
 		}
 	}
-	l, err := path.ParseStored([]byte(after.Look))
+	l, err := look.ParseStored([]byte(after.Look))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -196,7 +196,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 	if len(l.Unread) != 4 {
 		t.Errorf("the look keeps %v", l.Unread)
 	}
-	if _, err := path.ParseLook([]byte(after.Look)); err == nil {
+	if _, err := look.ParseLook([]byte(after.Look)); err == nil {
 		t.Error("a look with unread parts was loaded as if it were whole")
 	}
 	// a recipe in its place, as the screen sends it, keeps them too
@@ -213,7 +213,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if l, err = path.ParseStored(data); err != nil || l.Step("balance", "contrast") == nil {
+	if l, err = look.ParseStored(data); err != nil || l.Step("balance", "contrast") == nil {
 		t.Errorf("what became known was not read: %v", err)
 	}
 }

@@ -5,17 +5,19 @@ import (
 
 	"velours/core/frame"
 	"velours/core/grade"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
+	"velours/core/steps"
 )
 
 // covered shows the matte of a step as a picture: white where it is covered.
-func (s *Studio) covered(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
+func (s *Studio) covered(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
 	light, err := s.entering(ctx, c, st, step)
 	if err != nil {
 		return nil, err
 	}
 	raster, region := c.view.window(c.shot.Width, c.shot.Height)
-	one, err := path.Cover(ctx, c.look, st, step, light, c.view.Frame)
+	one, err := render.Cover(ctx, c.look, st, step, light, c.view.Frame)
 	if err != nil {
 		return nil, err
 	}
@@ -32,14 +34,14 @@ func (s *Studio) covered(ctx context.Context, c *scene, st path.Station, step st
 }
 
 // entering is the light that enters a step, in scene-linear terms, of the whole picture.
-func (s *Studio) entering(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
-	compile := path.Compile
+func (s *Studio) entering(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
+	compile := render.Compile
 	if c.view.Draft {
-		compile = path.CompileDraft
+		compile = render.CompileDraft
 	}
 	raster, _ := c.view.window(c.shot.Width, c.shot.Height)
-	if st == path.Negative { // its mattes go by the light before it
-		st = path.Lens
+	if st == look.Negative { // its mattes go by the light before it
+		st = look.Lens
 	}
 	plan, err := compile(ctx, c.look.Upto(st, step), raster, st)
 	if err != nil {
@@ -56,8 +58,8 @@ func (s *Studio) entering(ctx context.Context, c *scene, st path.Station, step s
 var zoneCodes = [5]float64{0.03, 0.2, 0.42, 0.68, 0.97}
 
 // zoned shows every pixel in the greys of the zones it belongs to.
-func (s *Studio) zoned(ctx context.Context, c *scene, st path.Station, step string) (*frame.Frame, error) {
-	z, err := path.ZonesOf(c.look, st, step)
+func (s *Studio) zoned(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
+	z, err := steps.ZonesOf(c.look, st, step)
 	if err != nil {
 		return nil, BadInput{err}
 	}

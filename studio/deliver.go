@@ -12,7 +12,7 @@ import (
 	"time"
 
 	"velours/core/fault"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 )
 
@@ -151,7 +151,7 @@ func (s *Studio) deliveryPath(base string, f Format, shot *library.Shot, frame i
 	return "", Bad("%s: too many files have names like %s", dir, base)
 }
 
-func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *path.Look) {
+func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *look.Look) {
 	defer s.wait.Done()
 	err := fault.Do(func() error { return s.make(ctx, &d, f, shot, look) })
 	switch {
@@ -179,7 +179,7 @@ func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot
 }
 
 // make makes the files of a delivery. A sequence's folder has its name only once it is whole.
-func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *path.Look) error {
+func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *look.Look) error {
 	if f.Table {
 		b, err := (Bake{Out: d.Path, Look: look, Size: deliveredSize, Curve: f.curve}).Run(ctx)
 		if err != nil {

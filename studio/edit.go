@@ -7,7 +7,7 @@ import (
 	"slices"
 
 	"velours/core/colour"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 )
 
@@ -33,7 +33,7 @@ import (
 //	look      replace the look by Look, which may be called Name
 type Edit struct {
 	Op      string          `json:"op"`
-	Station path.Station    `json:"station,omitempty"`
+	Station look.Station    `json:"station,omitempty"`
 	Kind    string          `json:"kind,omitempty"`
 	Setting string          `json:"setting,omitempty"`
 	Value   any             `json:"value,omitempty"`
@@ -43,9 +43,9 @@ type Edit struct {
 	Names []string `json:"names,omitempty"`
 	Name  string   `json:"name,omitempty"`
 	// Steps and Mattes are pasted; Matte is put under Name.
-	Steps  []*path.Step           `json:"steps,omitempty"`
-	Mattes map[string]*path.Matte `json:"mattes,omitempty"`
-	Matte  *path.Matte            `json:"matte,omitempty"`
+	Steps  []*look.Step           `json:"steps,omitempty"`
+	Mattes map[string]*look.Matte `json:"mattes,omitempty"`
+	Matte  *look.Matte            `json:"matte,omitempty"`
 	// Gesture joins the edits of one drag into one undoable step.
 	Gesture string `json:"gesture,omitempty"`
 	// Window is the window that makes the edit, and Revision, if it is given, that of the shot for which it is meant:
@@ -67,7 +67,7 @@ func (s *Studio) Edit(id uint, e Edit) (*library.Shot, error) {
 			was = shot.Revision
 		}
 		e := e.clone()
-		look, err := path.ParseStored([]byte(shot.Look))
+		look, err := look.ParseStored([]byte(shot.Look))
 		if err != nil {
 			return "", "", "", fmt.Errorf("the look of %s: %w", shot.Name, err)
 		}
@@ -106,17 +106,17 @@ func (e *Edit) clone() *Edit {
 	return &c
 }
 
-func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (label string, err error) {
-	l := *look
+func (e *Edit) apply(shot *library.Shot, given **look.Look, encoding *string) (label string, err error) {
+	l := *given
 	switch e.Op {
 	case "restart":
-		*look, err = path.ParseStored([]byte(shot.Start))
+		*given, err = look.ParseStored([]byte(shot.Start))
 		return "Reset everything", err
 	case "look":
 		if e.stored != nil {
-			*look, err = path.ParseStored(e.stored)
+			*given, err = look.ParseStored(e.stored)
 		} else {
-			*look, err = path.ParseLookOver(e.Look, l)
+			*given, err = look.ParseLookOver(e.Look, l)
 		}
 		if e.Name != "" && len(e.Name) <= mostName { // else it is a look like any other
 			return "Take " + e.Name, err
@@ -137,7 +137,7 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 	switch e.Op {
 	case "cover", "uncover", "rename":
 	default:
-		if _, err := path.ParseStation(string(e.Station)); err != nil {
+		if _, err := look.ParseStation(string(e.Station)); err != nil {
 			return "", err
 		}
 	}
@@ -149,7 +149,7 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		return e.together(l)
 	}
 	if e.Kind == "" {
-		if _, err := path.ParseStation(string(e.Station)); err != nil {
+		if _, err := look.ParseStation(string(e.Station)); err != nil {
 			return "", err
 		}
 		st := l.Station(e.Station)
@@ -170,7 +170,7 @@ func (e *Edit) apply(shot *library.Shot, look **path.Look, encoding *string) (la
 		}
 		return "", fmt.Errorf("there is no edit %q of a station", e.Op)
 	}
-	k, err := path.KindOf(e.Station, e.Kind)
+	k, err := look.KindOf(e.Station, e.Kind)
 	if err != nil {
 		return "", err
 	}
@@ -246,7 +246,7 @@ func (s *Studio) Neighbours(shot *library.Shot) (undo, redo library.Neighbour, e
 }
 
 // marshal writes a look in its canonical form.
-func marshal(l *path.Look) (string, error) {
+func marshal(l *look.Look) (string, error) {
 	data, err := l.Stored()
 	return string(data), err
 }
@@ -257,8 +257,8 @@ func marshalAny(v any) (string, error) {
 }
 
 // LookOf is a shot's look with its declared encoding in it.
-func LookOf(shot *library.Shot) (*path.Look, error) {
-	l, err := path.ParseStored([]byte(shot.Look))
+func LookOf(shot *library.Shot) (*look.Look, error) {
+	l, err := look.ParseStored([]byte(shot.Look))
 	if err != nil {
 		return nil, err
 	}
@@ -266,18 +266,18 @@ func LookOf(shot *library.Shot) (*path.Look, error) {
 }
 
 // enclose switches the camera gamut's step on for a camera's log curve, and off for all others.
-func enclose(l *path.Look, e *colour.Encoding) error {
+func enclose(l *look.Look, e *colour.Encoding) error {
 	if e.Camera {
-		_, err := l.Ensure(path.Intake, "compress")
+		_, err := l.Ensure(look.Intake, "compress")
 		return err
 	}
-	if p := l.Step(path.Intake, "compress"); p != nil {
+	if p := l.Step(look.Intake, "compress"); p != nil {
 		p.On = false
 	}
 	return nil
 }
 
-func declare(l *path.Look, encoding string) error {
+func declare(l *look.Look, encoding string) error {
 	if encoding == "" {
 		// undeclared: shown as it stands, as plain video, and marked so
 		encoding = "bt709"

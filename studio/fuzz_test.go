@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"testing"
 
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 )
 
@@ -27,21 +27,21 @@ func FuzzEdit(f *testing.F) {
 		if json.Unmarshal(data, &e) != nil {
 			return
 		}
-		look, err := path.ParseStored([]byte(start))
+		l, err := look.ParseStored([]byte(start))
 		if err != nil {
 			t.Fatal(err)
 		}
 		shot := &library.Shot{Name: "x", Look: start, Start: start, Encoding: "srgb", Frames: 9}
 		encoding := shot.Encoding
 		c := e.clone()
-		if _, err := c.apply(shot, &look, &encoding); err != nil {
+		if _, err := c.apply(shot, &l, &encoding); err != nil {
 			return
 		}
-		doc, err := marshal(look)
+		doc, err := marshal(l)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if _, err := path.ParseLook([]byte(doc)); err != nil {
+		if _, err := look.ParseLook([]byte(doc)); err != nil {
 			t.Fatalf("%s makes a look that does not hold: %v\n%s", data, err, doc)
 		}
 	})

@@ -11,7 +11,8 @@ import (
 	"velours/core/colour"
 	"velours/core/fault"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/library"
 	"velours/media"
 )
@@ -27,14 +28,14 @@ func Bad(format string, args ...any) error { return BadInput{fmt.Errorf(format, 
 // Job renders frames of a source through a look to a file.
 type Job struct {
 	In, Out string
-	Look    *path.Look
+	Look    *look.Look
 	// Encoding and Display override the look's when they are not empty.
 	Encoding, Display string
 	// First and Last frame, counted from 0; Last −1 is the end.
 	First, Last int
 	// Size, 0 for the source's.
 	W, H int
-	Tap  path.Station
+	Tap  look.Station
 	Half bool
 	// Codec of a movie and Depth of a still, for other than the usual (see media.Options).
 	Codec string
@@ -103,11 +104,11 @@ func SettledEncoding(in *media.Info) string {
 // settle fixes the job's look: encoding and display.
 func (j *Job) settle(in *media.Info) error {
 	if j.Look == nil {
-		j.Look = path.NewLook("clean")
+		j.Look = look.NewLook("clean")
 	}
 	j.Look = j.Look.Clone()
 	id := j.Encoding
-	if id == "" && j.Look.Step(path.Intake, "encoding") == nil {
+	if id == "" && j.Look.Step(look.Intake, "encoding") == nil {
 		if id = SettledEncoding(in); id == "" {
 			return Bad("%s does not say how it was encoded; declare it with --encoding", j.In)
 		}
@@ -143,7 +144,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 		return err
 	}
 	if j.Tap == "" {
-		j.Tap = path.Finish
+		j.Tap = look.Finish
 	}
 	if j.Last < 0 {
 		j.Last = src.Info.Frames - 1
@@ -155,7 +156,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if j.W > 0 {
 		w, h = j.W, j.H
 	}
-	plan, err := path.Compile(ctx, j.Look, path.Raster{W: w, H: h}, j.Tap)
+	plan, err := render.Compile(ctx, j.Look, render.Raster{W: w, H: h}, j.Tap)
 	if err != nil {
 		return err
 	}
@@ -163,7 +164,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if err != nil {
 		return wrapInput(err)
 	}
-	render := path.NewRenderer(0)
+	render := render.NewRenderer(0)
 	total := j.Last - j.First + 1
 	err = pipeline(ctx, j.First, j.Last, src.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {

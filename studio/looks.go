@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
-	"velours/core/path"
+	"velours/core/look"
 	"velours/demo"
 )
 
@@ -24,7 +24,7 @@ func (s *Studio) Looks() ([]ReadyLook, error) {
 		if err != nil {
 			return nil, err
 		}
-		if _, err := path.ParseLook(doc); err != nil {
+		if _, err := look.ParseLook(doc); err != nil {
 			return nil, fmt.Errorf("the look of %s: %w", d.Name, err)
 		}
 		list = append(list, ReadyLook{ID: "demo:" + d.Look, Label: d.Name, Note: "The film setting of the demo shot", Look: doc})

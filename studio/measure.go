@@ -4,7 +4,8 @@ import (
 	"context"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/media"
 )
 
@@ -25,18 +26,18 @@ func (j Job) Scope(ctx context.Context, q ScopeAsk) (*ScopeView, *Image, error) 
 	if j.W > 0 {
 		w, h = j.W, j.H
 	}
-	render := path.NewRenderer(sheetBudget)
+	renderer := render.NewRenderer(sheetBudget)
 	p := &Shown{SourceW: w, SourceH: h}
-	p.at = func(ctx context.Context, tap path.Station) (*frame.Frame, error) {
-		plan, err := path.Compile(ctx, j.Look, path.Raster{W: w, H: h}, tap)
+	p.at = func(ctx context.Context, tap look.Station) (*frame.Frame, error) {
+		plan, err := render.Compile(ctx, j.Look, render.Raster{W: w, H: h}, tap)
 		if err != nil {
 			return nil, err
 		}
 		p.Display = plan.Display
-		f, err := render.Render(ctx, plan, src, j.First)
+		f, err := renderer.Render(ctx, plan, src, j.First)
 		return f, wrapInput(err)
 	}
-	if p.Frame, err = p.at(ctx, path.Finish); err != nil {
+	if p.Frame, err = p.at(ctx, look.Finish); err != nil {
 		return nil, nil, err
 	}
 	return p.Scope(ctx, q)

@@ -6,7 +6,7 @@ import (
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/grade"
-	"velours/core/path"
+	"velours/core/render"
 )
 
 // Picked is what is read where a hand points, as light enters a step.
@@ -45,7 +45,7 @@ func (s *Studio) Pick(ctx context.Context, v View, q Probe) (*Picked, error) {
 	}
 	raster, region := v.window(c.shot.Width, c.shot.Height)
 	if region.W == 0 {
-		region = path.Region{W: raster.W, H: raster.H}
+		region = render.Region{W: raster.W, H: raster.H}
 	}
 	x, y := region.X+int(q.X*float64(region.W)), region.Y+int(q.Y*float64(region.H))
 	p := &Picked{Light: around(light, x, y, max(1, pickReach*light.W/1000))}

@@ -14,7 +14,9 @@ import (
 	"testing"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
+	"velours/core/steps"
 	"velours/core/vec"
 	"velours/demo"
 	"velours/media"
@@ -30,7 +32,7 @@ type pictureCase struct {
 	name   string
 	shot   int // in demo.Shots
 	frames []int
-	look   func(t *testing.T) *path.Look
+	look   func(t *testing.T) *look.Look
 }
 
 // pictureCases are all frames of the demo reel under its own looks, each recipe on each of its shots, and corrections
@@ -39,7 +41,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	t.Helper()
 	var list []pictureCase
 	for i, s := range demo.Shots {
-		c := pictureCase{name: s.Name, shot: i, look: func(t *testing.T) *path.Look { return demoLook(t, s) }}
+		c := pictureCase{name: s.Name, shot: i, look: func(t *testing.T) *look.Look { return demoLook(t, s) }}
 		last := 47
 		if s.File == "slate.exr" {
 			last = 0
@@ -51,7 +53,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 		}
 		list = append(list, c)
 	}
-	recipes, err := path.Recipes()
+	recipes, err := steps.Recipes()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -60,7 +62,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 			if !all && i != k%len(demo.Shots) {
 				continue
 			}
-			list = append(list, pictureCase{r.ID + " on " + s.Name, i, []int{0}, func(t *testing.T) *path.Look {
+			list = append(list, pictureCase{r.ID + " on " + s.Name, i, []int{0}, func(t *testing.T) *look.Look {
 				l, err := r.Onto(demoLook(t, s))
 				if err != nil {
 					t.Fatal(err)
@@ -83,8 +85,8 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	for _, c := range corrections {
 		for i, s := range demo.Shots {
 			if s.Name == c.Shot {
-				list = append(list, pictureCase{c.Name, i, []int{24}, func(t *testing.T) *path.Look {
-					l, err := path.ParseLook(c.Look)
+				list = append(list, pictureCase{c.Name, i, []int{24}, func(t *testing.T) *look.Look {
+					l, err := look.ParseLook(c.Look)
 					if err != nil {
 						t.Fatalf("%s: %v", c.Name, err)
 					}
@@ -96,13 +98,13 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	return list
 }
 
-func demoLook(t *testing.T, s demo.Shot) *path.Look {
+func demoLook(t *testing.T, s demo.Shot) *look.Look {
 	t.Helper()
 	data, err := demo.LookOf(s)
 	if err != nil {
 		t.Fatal(err)
 	}
-	l, err := path.ParseLook(data)
+	l, err := look.ParseLook(data)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -177,12 +179,12 @@ func TestPicturesKeepTheirBits(t *testing.T) {
 			defer r.Close()
 			readers[c.shot] = r
 		}
-		look := c.look(t)
-		if err := look.Set("intake.encoding.id", s.Encoding); err != nil {
+		l := c.look(t)
+		if err := l.Set("intake.encoding.id", s.Encoding); err != nil {
 			t.Fatal(err)
 		}
 		w, h := r.Info.Shape()
-		plan, err := path.Compile(ctx, look, path.Raster{W: w, H: h}, path.Finish)
+		plan, err := render.Compile(ctx, l, render.Raster{W: w, H: h}, look.Finish)
 		if err != nil {
 			t.Fatalf("%s: %v", c.name, err)
 		}
@@ -196,7 +198,7 @@ func TestPicturesKeepTheirBits(t *testing.T) {
 				sources[key] = true
 				check(key, src) // a difference here is the decoder's
 			}
-			f, err := path.NewRenderer(0).Render(ctx, plan, held{r.Key(), src}, n)
+			f, err := render.NewRenderer(0).Render(ctx, plan, held{r.Key(), src}, n)
 			if err != nil {
 				t.Fatalf("%s: %v", c.name, err)
 			}

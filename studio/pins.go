@@ -10,7 +10,8 @@ import (
 	"time"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/render"
+	"velours/core/steps"
 	"velours/library"
 	"velours/media"
 )
@@ -69,7 +70,7 @@ const pictureTime = 30 * time.Second
 
 func (s *Studio) knowPin(p *library.Pin) {
 	file := p.File
-	path.KnowPicture(&path.MattePicture{ID: pictureID(p), Label: p.Name, Load: func() (*frame.Frame, error) {
+	steps.KnowPicture(&steps.MattePicture{ID: pictureID(p), Label: p.Name, Load: func() (*frame.Frame, error) {
 		ctx, cancel := context.WithTimeout(context.Background(), pictureTime)
 		defer cancel()
 		r, err := s.reader(ctx, file)
@@ -178,7 +179,7 @@ func (s *Studio) RemovePin(id uint) error {
 	if err := s.lib.RemovePin(id); err != nil {
 		return err
 	}
-	path.ForgetPicture(pictureID(p))
+	steps.ForgetPicture(pictureID(p))
 	s.tell(Event{Assets: true})
 	if err := os.Remove(p.File); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return fmt.Errorf("the file of %s: %w", p.Name, err)
@@ -218,7 +219,7 @@ func (s *Studio) PinImage(ctx context.Context, id uint, w, h int) (*Image, error
 		return nil, err
 	}
 	fw, fh := fitSize(p.Width, p.Height, w, h)
-	if f, err = onDisplay(ctx, f, path.Raster{W: fw, H: fh}, d, d); err != nil {
+	if f, err = onDisplay(ctx, f, render.Raster{W: fw, H: fh}, d, d); err != nil {
 		return nil, err
 	}
 	return &Image{W: fw, H: fh, RGBA: rgba(f), SourceW: p.Width, SourceH: p.Height}, nil

@@ -8,7 +8,8 @@ import (
 	"path/filepath"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/core/shelf"
 	"velours/media"
 )
@@ -80,7 +81,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 		}
 		return min(max(n, lo), hi)
 	}
-	plan, err := path.Compile(ctx, c.look, path.Raster{W: p.SourceW, H: p.SourceH}, path.Finish)
+	plan, err := render.Compile(ctx, c.look, render.Raster{W: p.SourceW, H: p.SourceH}, look.Finish)
 	if err != nil {
 		return nil, err
 	}
@@ -90,7 +91,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 	}
 	defer os.RemoveAll(dir)
 	name := filepath.Join(dir, "preview.mp4")
-	j := Job{Codec: v.Codec, Megabits: v.Megabits, Tap: path.Finish}
+	j := Job{Codec: v.Codec, Megabits: v.Megabits, Tap: look.Finish}
 	rate := c.shot.RateText
 	if rate == "" {
 		rate = "24/1"
@@ -101,7 +102,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	render := path.NewRenderer(0)
+	render := render.NewRenderer(0)
 	had := 0.0
 	at := func(i int) int { return v.Frame - previewBefore + i }
 	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return c.src.Frame(ctx, turn(at(i))) },

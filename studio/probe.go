@@ -5,7 +5,8 @@ import (
 	"math"
 
 	"velours/core/colour"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/core/scope"
 )
 
@@ -78,7 +79,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 	r.Lightness, r.Chroma = lab[0], math.Hypot(lab[1], lab[2])
 	r.Hue = math.Mod(math.Atan2(lab[2], lab[1])*180/math.Pi+360, 360)
 	if p.scene != nil {
-		light, err := p.at(ctx, path.Lens)
+		light, err := p.at(ctx, look.Lens)
 		if err != nil {
 			return nil, err
 		}
@@ -87,8 +88,8 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 			stops := math.Log2(l / 0.18)
 			r.Stops = &stops
 		}
-		if path.NegativeOf(p.scene.look) != nil {
-			f, err := p.at(ctx, path.Negative)
+		if render.NegativeOf(p.scene.look) != nil {
+			f, err := p.at(ctx, look.Negative)
 			if err != nil {
 				return nil, err
 			}

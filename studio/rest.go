@@ -7,7 +7,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/core/scope"
 )
 
@@ -27,12 +27,12 @@ func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
 		return nil, err
 	}
 	why := map[string]string{}
-	with, _, err := s.at(ctx, c, c.look, path.Finish)
+	with, _, err := s.at(ctx, c, c.look, look.Finish)
 	if err != nil {
 		return nil, err
 	}
 	var problem error
-	c.look.Steps(func(k *path.Kind, p *path.Step) {
+	c.look.Steps(func(k *look.Kind, p *look.Step) {
 		if problem != nil {
 			return
 		}
@@ -52,16 +52,16 @@ func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
 }
 
 // wanting tells what a step lacks in a frame whose picture with it is given; empty if it has it.
-func (s *Studio) wanting(ctx context.Context, c *scene, k *path.Kind, p *path.Step, with *frame.Frame) (string, error) {
+func (s *Studio) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.Step, with *frame.Frame) (string, error) {
 	if k.Wants == "bright" || k.Wants == "light" {
-		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), path.Balance)
+		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), look.Balance)
 		if err != nil {
 			return "", err
 		}
 		r := scope.Read(scope.Picture{Frame: light})
 		most := math.Log2(max(r.High[0], r.High[1], r.High[2], 1e-6) / 0.18)
 		if k.Wants == "light" {
-			if v, ok := p.Settings["knee"].(float64); ok && k.Station == path.Balance && most < v {
+			if v, ok := p.Settings["knee"].(float64); ok && k.Station == look.Balance && most < v {
 				return fmt.Sprintf("Nothing to act on: nothing in this frame is brighter than %+.1f stops from mid grey, and the knee is at %+.1f.", most, v), nil
 			}
 			return "", nil
@@ -71,7 +71,7 @@ func (s *Studio) wanting(ctx context.Context, c *scene, k *path.Kind, p *path.St
 		}
 		return "", nil
 	}
-	without, _, err := s.at(ctx, c, c.look.Without(k.Station, p.Name()), path.Finish)
+	without, _, err := s.at(ctx, c, c.look.Without(k.Station, p.Name()), look.Finish)
 	if err != nil {
 		return "", err
 	}
@@ -84,7 +84,7 @@ func (s *Studio) wanting(ctx context.Context, c *scene, k *path.Kind, p *path.St
 // reached is how far the most distant colour of a scene lies towards the edge of the working gamut, as a
 // share of the way from its grey.
 func reached(ctx context.Context, s *Studio, c *scene) float64 {
-	f, _, err := s.at(ctx, c, c.look.Without(path.Intake, "compress"), path.Intake)
+	f, _, err := s.at(ctx, c, c.look.Without(look.Intake, "compress"), look.Intake)
 	if err != nil {
 		return colour.NearCompressed
 	}

@@ -7,7 +7,8 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 )
 
 // Ribbon is the beam: the frame as it leaves each of the seven stations, side by side, each band w
@@ -20,16 +21,16 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	shot, look, src := c.shot, c.look, c.src
-	n := len(path.Stations)
+	shot, l, src := c.shot, c.look, c.src
+	n := len(look.Stations)
 	out := &Image{W: w * n, H: h, RGBA: make([]byte, 4*w*n*h), SourceW: shot.Width, SourceH: shot.Height}
 	bw := w
 	bh := max(1, w*shot.Height/shot.Width)
 	if bh < h {
 		bw, bh = h*shot.Width/shot.Height, h
 	}
-	for i, st := range path.Stations {
-		f, err := s.band(ctx, look, src, v.Frame, path.Raster{W: bw, H: bh}, st)
+	for i, st := range look.Stations {
+		f, err := s.band(ctx, l, src, v.Frame, render.Raster{W: bw, H: bh}, st)
 		if err != nil {
 			return nil, fmt.Errorf("the %s band: %w", st, err)
 		}
@@ -43,41 +44,41 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 }
 
 // band is the picture as it leaves a station, made visible.
-func (s *Studio) band(ctx context.Context, look *path.Look, src path.Source, n int, r path.Raster, st path.Station) (*frame.Frame, error) {
+func (s *Studio) band(ctx context.Context, l *look.Look, src render.Source, n int, r render.Raster, st look.Station) (*frame.Frame, error) {
 	switch st {
-	case path.Intake:
+	case look.Intake:
 		f, err := src.Frame(ctx, n)
 		if err != nil {
 			return nil, wrapInput(err)
 		}
-		if look.Step(path.Intake, "encoding").Settings["id"] == "acescg" {
+		if l.Step(look.Intake, "encoding").Settings["id"] == "acescg" {
 			break // light has no code values to show
 		}
 		return frame.Scale(ctx, f, r.W, r.H)
-	case path.Negative:
-		if f, ok, err := s.againstLamp(ctx, look, src, n, r); ok || err != nil {
+	case look.Negative:
+		if f, ok, err := s.againstLamp(ctx, l, src, n, r); ok || err != nil {
 			return f, err
 		}
 	}
 	// leave out what comes after the station; the screen always shows
-	part := look.Clone()
+	part := l.Clone()
 	after := false
-	for _, t := range path.Stations {
-		if after && t != path.Screen {
+	for _, t := range look.Stations {
+		if after && t != look.Screen {
 			delete(part.Stations, t)
 		}
 		after = after || t == st
 	}
-	tap := path.Finish
-	if st == path.Print {
+	tap := look.Finish
+	if st == look.Print {
 		if err := part.Set("screen.display.range", 0); err != nil {
 			return nil, err
 		}
 	}
-	if st == path.Intake || st == path.Balance || st == path.Lens || st == path.Negative {
+	if st == look.Intake || st == look.Balance || st == look.Lens || st == look.Negative {
 		part = part.WithoutFilm()
 	}
-	plan, err := path.Compile(ctx, part, r, tap)
+	plan, err := render.Compile(ctx, part, r, tap)
 	if err != nil {
 		return nil, err
 	}
@@ -85,12 +86,12 @@ func (s *Studio) band(ctx context.Context, look *path.Look, src path.Source, n i
 }
 
 // againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
-func (s *Studio) againstLamp(ctx context.Context, look *path.Look, src path.Source, n int, r path.Raster) (f *frame.Frame, ok bool, err error) {
-	neg := path.NegativeOf(look)
+func (s *Studio) againstLamp(ctx context.Context, l *look.Look, src render.Source, n int, r render.Raster) (f *frame.Frame, ok bool, err error) {
+	neg := render.NegativeOf(l)
 	if neg == nil {
 		return nil, false, nil
 	}
-	plan, err := path.Compile(ctx, look, r, path.Negative)
+	plan, err := render.Compile(ctx, l, r, look.Negative)
 	if err != nil {
 		return nil, false, err
 	}

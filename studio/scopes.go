@@ -5,7 +5,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/core/scope"
 )
 
@@ -13,7 +13,7 @@ import (
 type ScopeAsk struct {
 	ID string `json:"id"` // waveform, parade, vector, histogram or chroma
 	// Tap is the station whose picture is read, Finish if empty.
-	Tap path.Station `json:"tap,omitempty"`
+	Tap look.Station `json:"tap,omitempty"`
 	// Luma draws a waveform's weighted sum in place of its channels.
 	Luma bool `json:"luma,omitempty"`
 	// Nits reads display code values as light.
@@ -57,9 +57,9 @@ func (q *ScopeAsk) check() error {
 		return Bad("a vectorscope is enlarged 1, 2 or 4 times, not %g", q.Zoom)
 	}
 	if q.Tap == "" {
-		q.Tap = path.Finish
+		q.Tap = look.Finish
 	}
-	if _, err := path.ParseStation(string(q.Tap)); err != nil {
+	if _, err := look.ParseStation(string(q.Tap)); err != nil {
 		return BadInput{err}
 	}
 	if b := q.Box; b != nil && !(b.X0 >= 0 && b.Y0 >= 0 && b.X1 <= 1 && b.Y1 <= 1 && b.X0 < b.X1 && b.Y0 < b.Y1) {
@@ -80,16 +80,16 @@ func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) 
 	third := [3]float64{1.0 / 3, 1.0 / 3, 1.0 / 3}
 	tap := q.Tap
 	if p.at == nil {
-		tap = path.Finish
+		tap = look.Finish
 	}
 	switch tap {
-	case path.Intake, path.Balance, path.Lens:
+	case look.Intake, look.Balance, look.Lens:
 		f, err := p.at(ctx, tap)
 		return scope.Picture{Frame: f, Axis: scope.Stops(), Weights: lightWeights, Light: colour.AP1.ToXYZ().Apply, Display: d}, err
-	case path.Negative:
+	case look.Negative:
 		f, err := p.at(ctx, tap)
 		return scope.Picture{Frame: f, Axis: scope.Density(), Weights: third, Display: d}, err
-	case path.Print:
+	case look.Print:
 		f, err := p.at(ctx, tap)
 		if err != nil {
 			return scope.Picture{}, err
@@ -100,7 +100,7 @@ func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) 
 		return scope.Picture{Frame: lit, Axis: scope.Nits(d.Peak), Weights: d.Luminance(), Light: toXYZ.Apply, Display: d}, err
 	}
 	f := p.Frame
-	if p.at != nil && (tap != path.Finish || p.altered) {
+	if p.at != nil && (tap != look.Finish || p.altered) {
 		var err error
 		if f, err = p.at(ctx, tap); err != nil {
 			return scope.Picture{}, err
@@ -122,15 +122,15 @@ func (p *Shown) tapped(ctx context.Context, q *ScopeAsk) (scope.Picture, error) 
 
 // differs brings a tap's picture to numbers whose colour differences a vectorscope can show: code values
 // as they are, light as ACEScct (ACES S-2016-001), densities as shares of the scale.
-func differs(p scope.Picture, tap path.Station) scope.Picture {
+func differs(p scope.Picture, tap look.Station) scope.Picture {
 	var f func(float64) float64
 	switch tap {
-	case path.Intake, path.Balance, path.Lens:
+	case look.Intake, look.Balance, look.Lens:
 		e, _ := colour.FindEncoding("acescct")
 		f = e.Encode
-	case path.Negative:
+	case look.Negative:
 		f = func(v float64) float64 { return v / p.Axis.Hi }
-	case path.Print:
+	case look.Print:
 		f = func(v float64) float64 { return p.Display.Encode(max(v, 0) / p.Display.Peak) }
 	default:
 		return p

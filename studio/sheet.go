@@ -12,13 +12,14 @@ import (
 	"golang.org/x/image/math/fixed"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/media"
 )
 
 // Sheet renders one frame of a job under every value of one or two brackets, side by side with their
 // labels, into one still. W, the width of one picture, is sheetWidth if it is 0.
-func (j Job) Sheet(ctx context.Context, brackets []*path.Bracket) error {
+func (j Job) Sheet(ctx context.Context, brackets []*look.Bracket) error {
 	if len(brackets) == 0 || len(brackets) > 2 {
 		return Bad("a sheet is of one bracket, or of two crossed, not of %d", len(brackets))
 	}
@@ -33,7 +34,7 @@ func (j Job) Sheet(ctx context.Context, brackets []*path.Bracket) error {
 	if j.First >= src.Info.Frames {
 		return Bad("%s has frames 0 to %d, not %d", j.In, src.Info.Frames-1, j.First)
 	}
-	variants, err := path.Variants(j.Look, brackets...)
+	variants, err := look.Variants(j.Look, brackets...)
 	if err != nil {
 		return BadInput{err}
 	}
@@ -54,7 +55,7 @@ func (j Job) Sheet(ctx context.Context, brackets []*path.Bracket) error {
 	}
 	gap, line := max(4, w/60), pen.line
 	sheet := frame.New(columns*(w+gap)+gap, rows*(h+line+gap)+gap, 3)
-	render := path.NewRenderer(sheetBudget)
+	renderer := render.NewRenderer(sheetBudget)
 	for c := range 3 {
 		for y := range sheet.H {
 			row := sheet.Row(c, y)
@@ -65,12 +66,12 @@ func (j Job) Sheet(ctx context.Context, brackets []*path.Bracket) error {
 	}
 	var opt media.Options
 	for i, v := range variants {
-		plan, err := path.Compile(ctx, v.Look, path.Raster{W: w, H: h}, path.Finish)
+		plan, err := render.Compile(ctx, v.Look, render.Raster{W: w, H: h}, look.Finish)
 		if err != nil {
 			return err
 		}
 		opt = j.options(src.Info, plan.Display)
-		f, err := render.Render(ctx, plan, src, j.First)
+		f, err := renderer.Render(ctx, plan, src, j.First)
 		if err != nil {
 			return wrapInput(err)
 		}

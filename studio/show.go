@@ -6,7 +6,9 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/measure"
+	"velours/core/render"
 	"velours/core/scope"
 )
 
@@ -79,13 +81,13 @@ func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	if err != nil {
 		return nil, err
 	}
-	look := p.scene.look
-	k, err := path.KindOf(st, step)
+	given := p.scene.look
+	k, err := look.KindOf(st, step)
 	if err != nil {
 		return nil, err
 	}
 	label := k.Label
-	if q := look.Step(st, step); q != nil {
+	if q := given.Step(st, step); q != nil {
 		label = k.Called(q)
 		if v.Show == "matte" && q.Matte != nil {
 			p.Note = fmt.Sprintf("the matte of %s: white is covered", label)
@@ -93,8 +95,8 @@ func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
 			return p, err
 		}
 	}
-	render := func(l *path.Look) (*frame.Frame, error) {
-		f, _, err := s.at(ctx, p.scene, l, path.Finish)
+	render := func(l *look.Look) (*frame.Frame, error) {
+		f, _, err := s.at(ctx, p.scene, l, look.Finish)
 		return f, err
 	}
 	if v.Show == "zones" {
@@ -103,13 +105,13 @@ func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
 		return p, err
 	}
 	if v.Show == "solo" {
-		p.Frame, err = render(look.Solo(st, step))
+		p.Frame, err = render(given.Solo(st, step))
 		p.Note = fmt.Sprintf("%s with %s alone", k.Station.Label(), label)
 		return p, err
 	}
-	without := func() (*frame.Frame, error) { return render(look.Without(st, step)) }
+	without := func() (*frame.Frame, error) { return render(given.Without(st, step)) }
 	if v.Show == "far" {
-		far, more := look.Exaggerated(st, step)
+		far, more := given.Exaggerated(st, step)
 		p.Note = label + " at the top of its range"
 		if more == 1 {
 			p.Frame, err = render(far)
@@ -170,7 +172,7 @@ func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
 		p.Note = fmt.Sprintf("the difference, %s, %s", times(v.Gain), ground(v.Black))
 		return s.difference(ctx, v, p, other)
 	case "false":
-		light, _, err := s.at(ctx, c, c.look, path.Lens)
+		light, _, err := s.at(ctx, c, c.look, look.Lens)
 		if err != nil {
 			return nil, err
 		}
@@ -193,19 +195,19 @@ func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
 		p.Note = clippedNote("the display", n)
 		return p, nil
 	}
-	low, high, sign, ok := path.Exhausted(c.look)
+	low, high, sign, ok := measure.Exhausted(c.look)
 	if !ok {
 		p.Note = "no film is on: nothing of it can run out"
 		return p, nil
 	}
 	clean := c.look
-	if k := clean.Step(path.Negative, "grain"); k != nil {
-		clean = clean.Without(path.Negative, "grain")
-		if path.NegativeOf(clean) == nil {
+	if k := clean.Step(look.Negative, "grain"); k != nil {
+		clean = clean.Without(look.Negative, "grain")
+		if render.NegativeOf(clean) == nil {
 			clean = c.look
 		}
 	}
-	d, _, err := s.at(ctx, c, clean, path.Negative)
+	d, _, err := s.at(ctx, c, clean, look.Negative)
 	if err != nil {
 		return nil, err
 	}
@@ -232,13 +234,13 @@ func clippedNote(what string, n scope.Clipped) string {
 var lightWeights = func() [3]float64 { m := colour.AP1.ToXYZ(); return [3]float64{m[3], m[4], m[5]} }()
 
 // responseLimits are where a look runs out of tones.
-func responseLimits(ctx context.Context, l *path.Look) (scope.Limits, error) {
+func responseLimits(ctx context.Context, l *look.Look) (scope.Limits, error) {
 	const lo, hi, step = -14.0, 12.0, 0.125
 	var stops []float64
 	for x := lo; x <= hi; x += step {
 		stops = append(stops, x)
 	}
-	codes, d, err := path.Response(ctx, l, stops)
+	codes, d, err := measure.Response(ctx, l, stops)
 	if err != nil {
 		return scope.Limits{}, err
 	}
@@ -256,7 +258,7 @@ func responseLimits(ctx context.Context, l *path.Look) (scope.Limits, error) {
 }
 
 // onDisplay brings code values made for one display to a raster on another.
-func onDisplay(ctx context.Context, f *frame.Frame, r path.Raster, from, to *colour.Display) (*frame.Frame, error) {
+func onDisplay(ctx context.Context, f *frame.Frame, r render.Raster, from, to *colour.Display) (*frame.Frame, error) {
 	if from.Key() == to.Key() && f.W == r.W && f.H == r.H {
 		return f, nil
 	}

@@ -8,7 +8,8 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/core/shelf"
 	"velours/library"
 )
@@ -47,7 +48,7 @@ func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
 		if err != nil {
 			return nil, err
 		}
-		if v.Look, err = path.ParseStored([]byte(doc)); err != nil {
+		if v.Look, err = look.ParseStored([]byte(doc)); err != nil {
 			return nil, err
 		}
 		v.Encoding = ""
@@ -72,29 +73,29 @@ func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
 }
 
 // plain is the scene under a look, as the display shows it.
-func (s *Studio) plain(ctx context.Context, c *scene, look *path.Look) (*Shown, error) {
-	f, plan, err := s.at(ctx, c, look, path.Finish)
+func (s *Studio) plain(ctx context.Context, c *scene, l *look.Look) (*Shown, error) {
+	f, plan, err := s.at(ctx, c, l, look.Finish)
 	if err != nil {
 		return nil, err
 	}
-	c.look = look
-	at := func(ctx context.Context, tap path.Station) (*frame.Frame, error) {
-		f, _, err := s.at(ctx, c, look, tap)
+	c.look = l
+	at := func(ctx context.Context, tap look.Station) (*frame.Frame, error) {
+		f, _, err := s.at(ctx, c, l, tap)
 		return f, err
 	}
 	return &Shown{Frame: f, Display: plan.Display, SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c, at: at}, nil
 }
 
 // sideLook is the look that a comparison within the shot shows.
-func sideLook(l *path.Look, side string) (*path.Look, error) {
+func sideLook(l *look.Look, side string) (*look.Look, error) {
 	switch side {
 	case "":
 		return l, nil
 	case "film":
 		return l.WithoutFilm(), nil
 	case "entered":
-		c := path.NewLook(l.Name)
-		for _, s := range []path.Station{path.Intake, path.Screen} {
+		c := look.NewLook(l.Name)
+		for _, s := range []look.Station{look.Intake, look.Screen} {
 			if l.Stations[s] != nil {
 				c.Stations[s] = l.Stations[s]
 			}
@@ -102,7 +103,7 @@ func sideLook(l *path.Look, side string) (*path.Look, error) {
 		return c, nil
 	}
 	if name, ok := strings.CutPrefix(side, "station:"); ok {
-		st, err := path.ParseStation(name)
+		st, err := look.ParseStation(name)
 		if err != nil {
 			return nil, BadInput{err}
 		}
@@ -116,11 +117,11 @@ func sideLook(l *path.Look, side string) (*path.Look, error) {
 }
 
 // stepNamed reads station.step.
-func stepNamed(name string) (path.Station, string, error) {
+func stepNamed(name string) (look.Station, string, error) {
 	station, step, _ := strings.Cut(name, ".")
-	st, err := path.ParseStation(station)
+	st, err := look.ParseStation(station)
 	if err == nil {
-		_, err = path.KindOf(st, step)
+		_, err = look.KindOf(st, step)
 	}
 	if err != nil {
 		return "", "", Bad("there is no step %q", name)
@@ -173,13 +174,13 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 	if err != nil {
 		return nil, err
 	}
-	look := v.Look
-	if look == nil {
-		if look, err = path.ParseStored([]byte(shot.Look)); err != nil {
+	l := v.Look
+	if l == nil {
+		if l, err = look.ParseStored([]byte(shot.Look)); err != nil {
 			return nil, err
 		}
 	}
-	to := path.DisplayOf(look)
+	to := render.DisplayOf(l)
 	from, err := pinDisplay(pin)
 	if err != nil {
 		return nil, err

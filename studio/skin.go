@@ -7,7 +7,9 @@ import (
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/grade"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
+	"velours/core/steps"
 )
 
 // SkinMove is how far skin has moved between the entry of a station and its exit.
@@ -40,7 +42,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if err != nil {
 		return nil, err
 	}
-	skin, err := path.SkinOf(c.look, st, step)
+	skin, err := steps.SkinOf(c.look, st, step)
 	if err != nil {
 		return nil, BadInput{err}
 	}
@@ -52,8 +54,8 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 		return nil, Bad("the skin guard is not in use")
 	}
 	raster, _ := v.window(c.shot.Width, c.shot.Height)
-	leaving := func(l *path.Look) (*frame.Frame, error) {
-		plan, err := path.CompileDraft(ctx, l, raster, st)
+	leaving := func(l *look.Look) (*frame.Frame, error) {
+		plan, err := render.CompileDraft(ctx, l, raster, st)
 		if err != nil {
 			return nil, err
 		}
@@ -67,7 +69,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if err != nil {
 		return nil, err
 	}
-	cover, err := path.Cover(ctx, c.look, st, step, then, v.Frame)
+	cover, err := render.Cover(ctx, c.look, st, step, then, v.Frame)
 	if err != nil {
 		return nil, err
 	}
@@ -90,7 +92,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if !back {
 		return m, nil
 	}
-	m.Back, err = putBack(c.look, st, step, was, is, func(l *path.Look) ([3]float64, error) {
+	m.Back, err = putBack(c.look, st, step, was, is, func(l *look.Look) ([3]float64, error) {
 		f, err := leaving(l)
 		if err != nil {
 			return [3]float64{}, err
@@ -103,7 +105,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 
 // putBack finds the settings of a skin guard under which skin comes out as it was: by their effect, tried a few
 // times over.
-func putBack(look *path.Look, st path.Station, step string, was, is [3]float64, try func(*path.Look) ([3]float64, error)) (map[string]float64, error) {
+func putBack(look *look.Look, st look.Station, step string, was, is [3]float64, try func(*look.Look) ([3]float64, error)) (map[string]float64, error) {
 	l := look.Clone()
 	back := map[string]float64{"hue": 0, "chroma": 100, "light": 0}
 	if p := l.Step(st, step); p != nil {
@@ -160,7 +162,7 @@ func skins(a, b, cover *frame.Frame, weight func([3]float64) float64) (was, is [
 }
 
 // firstOf is the name of the first step of a station, or step if it has none.
-func firstOf(l *path.Look, st path.Station, step string) string {
+func firstOf(l *look.Look, st look.Station, step string) string {
 	if in := l.Stations[st]; in != nil && len(in.Steps) > 0 {
 		return in.Steps[0].Name()
 	}

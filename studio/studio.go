@@ -13,7 +13,8 @@ import (
 
 	"velours/core/colour"
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/demo"
 	"velours/library"
 	"velours/media"
@@ -25,7 +26,7 @@ type Studio struct {
 	lib    *library.Library
 	dir    string
 	roots  []string
-	render *path.Renderer
+	render *render.Renderer
 	spool  *spool
 	budget Budget
 
@@ -68,7 +69,7 @@ func (f *Folder) Open(b Budget) (*Studio, error) {
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	s := &Studio{folder: f, lib: lib, dir: f.Path, render: path.NewRenderer(int(b.Pictures)), budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}}
+	s := &Studio{folder: f, lib: lib, dir: f.Path, render: render.NewRenderer(int(b.Pictures)), budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}}
 	if err := s.prepareFolder(); err != nil {
 		return nil, errors.Join(wrapInput(err), lib.Close())
 	}
@@ -225,7 +226,7 @@ func (s *Studio) LoadDemo(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		look, err := path.ParseLook(data)
+		look, err := look.ParseLook(data)
 		if err != nil {
 			return fmt.Errorf("demo look %s: %w", d.Look, err)
 		}
@@ -263,7 +264,7 @@ func (s *Studio) AddShot(ctx context.Context, reel uint, file string) (*library.
 	if name, ok := media.Recognise(file); ok {
 		file = name
 	}
-	shot, err := s.inspect(ctx, file, "", "", "", path.NewLook("clean"))
+	shot, err := s.inspect(ctx, file, "", "", "", look.NewLook("clean"))
 	if err != nil {
 		return nil, err
 	}
@@ -272,7 +273,7 @@ func (s *Studio) AddShot(ctx context.Context, reel uint, file string) (*library.
 }
 
 // inspect looks a file over and makes the shot that it is, not yet kept.
-func (s *Studio) inspect(ctx context.Context, file, name, scene, encoding string, look *path.Look) (*library.Shot, error) {
+func (s *Studio) inspect(ctx context.Context, file, name, scene, encoding string, look *look.Look) (*library.Shot, error) {
 	r, err := s.reader(ctx, file)
 	if err != nil {
 		return nil, wrapInput(err)

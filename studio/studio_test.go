@@ -14,7 +14,7 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/library"
 	"velours/media"
 )
@@ -85,7 +85,7 @@ func TestAddedShotsStartClean(t *testing.T) {
 	if shot.Encoding != "linear-bt709" {
 		t.Errorf("an EXR is declared %q; its format means linear BT.709", shot.Encoding)
 	}
-	l, err := path.ParseLook([]byte(shot.Look))
+	l, err := look.ParseLook([]byte(shot.Look))
 	if err != nil || len(l.Stations) != 0 {
 		t.Errorf("a new shot has %v on, %v", l.Stations, err)
 	}
@@ -100,23 +100,23 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 	id := shot.ID
 	start := shot.Look
 	edits := []Edit{
-		{Op: "set", Station: path.Balance, Kind: "exposure", Setting: "stops", Value: 0.5},
-		{Op: "strength", Station: path.Balance, Kind: "exposure", Value: 0.4},
-		{Op: "off", Station: path.Balance, Kind: "exposure"},
-		{Op: "on", Station: path.Negative, Kind: "stock"},
-		{Op: "set", Station: path.Negative, Kind: "stock", Setting: "id", Value: "serein-500t"},
-		{Op: "reset", Station: path.Negative, Kind: "stock", Setting: "id"},
-		{Op: "strength", Station: path.Negative, Value: 0.5},
-		{Op: "off", Station: path.Negative},
-		{Op: "clear", Station: path.Balance, Kind: "exposure"},
-		{Op: "clear", Station: path.Negative},
+		{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 0.5},
+		{Op: "strength", Station: look.Balance, Kind: "exposure", Value: 0.4},
+		{Op: "off", Station: look.Balance, Kind: "exposure"},
+		{Op: "on", Station: look.Negative, Kind: "stock"},
+		{Op: "set", Station: look.Negative, Kind: "stock", Setting: "id", Value: "serein-500t"},
+		{Op: "reset", Station: look.Negative, Kind: "stock", Setting: "id"},
+		{Op: "strength", Station: look.Negative, Value: 0.5},
+		{Op: "off", Station: look.Negative},
+		{Op: "clear", Station: look.Balance, Kind: "exposure"},
+		{Op: "clear", Station: look.Negative},
 		{Op: "declare", Value: "logc4"},
 	}
 	states := []string{start}
 	encodings := []string{shot.Encoding}
 	for _, e := range edits {
 		shot = edit(t, s, id, e)
-		if _, err := path.ParseLook([]byte(shot.Look)); err != nil {
+		if _, err := look.ParseLook([]byte(shot.Look)); err != nil {
 			t.Fatalf("%+v leaves a look that does not parse: %v", e, err)
 		}
 		states, encodings = append(states, shot.Look), append(encodings, shot.Encoding)
@@ -141,7 +141,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 	if got := edit(t, s, id, Edit{Op: "restart"}); got.Look != start {
 		t.Errorf("restart gives %s", got.Look)
 	}
-	for _, e := range []Edit{{Op: "set", Station: path.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: path.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: path.Lens, Kind: "bloom"}} {
+	for _, e := range []Edit{{Op: "set", Station: look.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: look.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: look.Lens, Kind: "bloom"}} {
 		var b BadInput
 		if _, err := s.Edit(id, e); !errors.As(err, &b) {
 			t.Errorf("%+v: %v is not refused as bad input", e, err)
@@ -152,8 +152,8 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 func TestPicturesAndComparisons(t *testing.T) {
 	s, shot, _ := small(t, 1)
 	for _, e := range []Edit{
-		{Op: "on", Station: path.Negative, Kind: "stock"}, {Op: "on", Station: path.Print, Kind: "medium"},
-		{Op: "set", Station: path.Balance, Kind: "exposure", Setting: "stops", Value: 1.0},
+		{Op: "on", Station: look.Negative, Kind: "stock"}, {Op: "on", Station: look.Print, Kind: "medium"},
+		{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 1.0},
 	} {
 		edit(t, s, shot.ID, e)
 	}
@@ -222,7 +222,7 @@ func TestDeliveriesOfEveryForm(t *testing.T) {
 		t.Errorf("an undeclared shot is delivered: %v", err)
 	}
 	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
-	edit(t, s, shot.ID, Edit{Op: "on", Station: path.Negative, Kind: "grain"})
+	edit(t, s, shot.ID, Edit{Op: "on", Station: look.Negative, Kind: "grain"})
 	for _, f := range Formats {
 		d, err := s.Deliver(shot.ID, f.ID, 1)
 		if err != nil {

@@ -4,7 +4,7 @@ import (
 	"math"
 
 	"velours/core/colour"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/media"
 )
 
@@ -23,11 +23,11 @@ func (j *Job) options(in *media.Info, d *colour.Display) media.Options {
 	o := media.Options{Rate: in.RateText, Half: j.Half, Codec: j.Codec, Depth: j.Depth, Range: j.Range, Megabits: j.Megabits, Timecode: media.Later(in.Timecode, j.First, in.Rate)}
 	var gamut [8]float32
 	switch j.Tap {
-	case path.Screen, path.Finish:
+	case look.Screen, look.Finish:
 		o.Colour = tagsOf[d.ID]
 		gamut = chromaticities(d.Gamut)
 		o.Gamut = &gamut
-	case path.Intake, path.Balance, path.Lens:
+	case look.Intake, look.Balance, look.Lens:
 		gamut = chromaticities(colour.AP1)
 		o.Gamut, o.Light = &gamut, true
 	default: // densities and CIE XYZ have no primaries

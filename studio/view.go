@@ -11,7 +11,8 @@ import (
 
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/render"
 	"velours/core/scope"
 	"velours/library"
 )
@@ -23,7 +24,7 @@ type View struct {
 	// Number, if set, is the frame that grain and other moving things are of, while Frame is held.
 	Number *int `json:"number,omitempty"`
 	// Look overrides the shot's saved look, while a hand is still moving.
-	Look *path.Look `json:"look,omitempty"`
+	Look *look.Look `json:"look,omitempty"`
 	// Side is which picture: "" the shot as it is, or one to compare it with (see Sides).
 	Side string `json:"side,omitempty"`
 	// Encoding shows the shot as if it had been declared so.
@@ -76,24 +77,24 @@ func fitSize(sw, sh, w, h int) (int, int) {
 const draftWidth, draftWhole = 480, 1280
 
 // window is the raster of a view of a picture of sw×sh, and the part of it that is seen.
-func (v *View) window(sw, sh int) (path.Raster, path.Region) {
+func (v *View) window(sw, sh int) (render.Raster, render.Region) {
 	w, h := fitSize(sw, sh, v.W, v.H)
-	var r path.Region
+	var r render.Region
 	if v.CropW > 0 && v.CropH > 0 {
 		w, h = sw, sh
-		r = path.Region{X: v.X, Y: v.Y, W: v.CropW, H: v.CropH}.Within(path.Raster{W: w, H: h})
+		r = render.Region{X: v.X, Y: v.Y, W: v.CropW, H: v.CropH}.Within(render.Raster{W: w, H: h})
 	}
 	if !v.Draft || w <= draftWidth {
-		return path.Raster{W: w, H: h}, r
+		return render.Raster{W: w, H: h}, r
 	}
 	k := draftWidth / float64(w)
 	if r.W > 0 {
 		k = min(1, max(k, min(draftWidth/float64(r.W), draftWhole/float64(w))))
 	}
 	at := func(x int) int { return int(float64(x) * k) }
-	small := path.Raster{W: max(1, at(w)), H: max(1, at(h))}
+	small := render.Raster{W: max(1, at(w)), H: max(1, at(h))}
 	if r.W > 0 {
-		r = path.Region{X: at(r.X), Y: at(r.Y), W: max(1, at(r.W)), H: max(1, at(r.H))}.Within(small)
+		r = render.Region{X: at(r.X), Y: at(r.Y), W: max(1, at(r.W)), H: max(1, at(r.H))}.Within(small)
 	}
 	return small, r
 }
@@ -101,8 +102,8 @@ func (v *View) window(sw, sh int) (path.Raster, path.Region) {
 // scene is a view made ready: the shot, its look with its encoding, its frames.
 type scene struct {
 	shot *library.Shot
-	look *path.Look
-	src  path.Source
+	look *look.Look
+	src  render.Source
 	view View
 }
 
@@ -111,41 +112,41 @@ func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
 	if err != nil {
 		return nil, err
 	}
-	look := v.Look
-	if look == nil {
-		if look, err = path.ParseStored([]byte(shot.Look)); err != nil {
+	l := v.Look
+	if l == nil {
+		if l, err = look.ParseStored([]byte(shot.Look)); err != nil {
 			return nil, err
 		}
-	} else if err := look.Check(); err != nil {
+	} else if err := l.Check(); err != nil {
 		return nil, BadInput{err}
 	}
-	look = look.Clone()
+	l = l.Clone()
 	encoding := shot.Encoding
 	if v.Encoding != "" {
 		e, err := colour.FindEncoding(v.Encoding)
 		if err != nil {
 			return nil, BadInput{err}
 		}
-		if err := enclose(look, e); err != nil {
+		if err := enclose(l, e); err != nil {
 			return nil, err
 		}
 		encoding = v.Encoding
 	}
-	if err := declare(look, encoding); err != nil {
+	if err := declare(l, encoding); err != nil {
 		return nil, err
 	}
 	src, err := s.reader(ctx, shot.Path)
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	return &scene{shot, look, src, *v}, nil
+	return &scene{shot, l, src, *v}, nil
 }
 
 // at renders the scene under a look as it leaves a station.
-func (s *Studio) at(ctx context.Context, c *scene, look *path.Look, tap path.Station) (*frame.Frame, *path.Plan, error) {
-	compile := path.Compile
+func (s *Studio) at(ctx context.Context, c *scene, look *look.Look, tap look.Station) (*frame.Frame, *render.Plan, error) {
+	compile := render.Compile
 	if c.view.Draft {
-		compile = path.CompileDraft
+		compile = render.CompileDraft
 	}
 	raster, region := c.view.window(c.shot.Width, c.shot.Height)
 	plan, err := compile(ctx, look, raster, tap)
@@ -172,7 +173,7 @@ type Shown struct {
 	scene            *scene // nil for a still
 	// at is the picture as it leaves a station, nil for a still; altered tells that the picture is not what
 	// leaves the last one.
-	at      func(context.Context, path.Station) (*frame.Frame, error)
+	at      func(context.Context, look.Station) (*frame.Frame, error)
 	altered bool
 }
 

@@ -12,7 +12,7 @@ import (
 	"testing"
 
 	"velours/core/frame"
-	"velours/core/path"
+	"velours/core/look"
 	"velours/core/scope"
 	"velours/library"
 )
@@ -196,7 +196,7 @@ func TestReferences(t *testing.T) {
 func TestEveryStepInEveryWay(t *testing.T) {
 	s, _, v := filmed(t)
 	plain := show(t, s, v)
-	for _, k := range path.Kinds() {
+	for _, k := range look.Kinds() {
 		for _, how := range []string{"adds", "matte", "solo", "far"} {
 			w := v
 			w.Show, w.Step = how, k.Path()
@@ -271,7 +271,7 @@ func TestDifferenceToASide(t *testing.T) {
 func TestScopesAtEveryTap(t *testing.T) {
 	s, _, v := filmed(t)
 	p := show(t, s, v)
-	units := map[path.Station]string{path.Intake: "stops", path.Balance: "stops", path.Lens: "stops", path.Negative: "D", path.Print: "cd/m²", path.Screen: "%", path.Finish: "%"}
+	units := map[look.Station]string{look.Intake: "stops", look.Balance: "stops", look.Lens: "stops", look.Negative: "D", look.Print: "cd/m²", look.Screen: "%", look.Finish: "%"}
 	for tap, unit := range units {
 		for _, id := range []string{"waveform", "parade", "vector", "histogram", "chroma"} {
 			view, im, err := p.Scope(ctx, ScopeAsk{ID: id, Tap: tap, W: 90, H: 60})
@@ -282,7 +282,7 @@ func TestScopesAtEveryTap(t *testing.T) {
 			if view.Axis.Unit != unit {
 				t.Errorf("%s after %s is in %s", id, tap, view.Axis.Unit)
 			}
-			if id == "chroma" && tap == path.Negative {
+			if id == "chroma" && tap == look.Negative {
 				if view.Empty == "" {
 					t.Error("densities have a chromaticity")
 				}
@@ -301,7 +301,7 @@ func TestScopesAtEveryTap(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if tap != path.Print && view.Readings != r { // the print's is brought to the display's primaries
+		if tap != look.Print && view.Readings != r { // the print's is brought to the display's primaries
 			t.Errorf("after %s it reads %v, the picture is %v", tap, view.Readings, r)
 		}
 	}
@@ -338,7 +338,7 @@ func sum(v []uint32) (n uint32) {
 func TestProbeReadsThePicture(t *testing.T) {
 	s, _, v := filmed(t)
 	p := show(t, s, v)
-	q := Probe{X: 70.5 / 96, Y: 20.5 / 54, Scopes: []ScopeAsk{{ID: "parade", W: 96, H: 54}, {ID: "vector", W: 54, H: 54, Zoom: 2}, {ID: "waveform", W: 96, H: 54, Tap: path.Negative}, {ID: "chroma", W: 60, H: 60, Box: &scope.Box{X0: 0, Y0: 0, X1: 0.5, Y1: 1}}}}
+	q := Probe{X: 70.5 / 96, Y: 20.5 / 54, Scopes: []ScopeAsk{{ID: "parade", W: 96, H: 54}, {ID: "vector", W: 54, H: 54, Zoom: 2}, {ID: "waveform", W: 96, H: 54, Tap: look.Negative}, {ID: "chroma", W: 60, H: 60, Box: &scope.Box{X0: 0, Y0: 0, X1: 0.5, Y1: 1}}}}
 	r, err := s.Probe(ctx, v, q)
 	if err != nil {
 		t.Fatal(err)
@@ -347,7 +347,7 @@ func TestProbeReadsThePicture(t *testing.T) {
 	if r.X != 70 || r.Y != 20 || r.Code != want {
 		t.Errorf("%d, %d: %v, want %v", r.X, r.Y, r.Code, want)
 	}
-	negative, err := p.at(ctx, path.Negative)
+	negative, err := p.at(ctx, look.Negative)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -9,7 +9,8 @@ import (
 
 	"velours/core/colour"
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/steps"
 	"velours/studio"
 )
 
@@ -22,9 +23,9 @@ type listed struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Note  string `json:"note,omitempty"`
-	*path.Kind
+	*look.Kind
 	// Settings are those of a kind, of step or of matte.
-	Settings []path.Setting `json:"settings,omitempty"`
+	Settings []look.Setting `json:"settings,omitempty"`
 }
 
 func list(_ context.Context, args []string, out io.Writer) error {
@@ -56,15 +57,15 @@ func list(_ context.Context, args []string, out io.Writer) error {
 			items = append(items, listed{ID: m.ID, Label: m.Label, Note: m.Family + ". " + m.Note})
 		}
 	case "kinds":
-		for _, k := range path.Kinds() {
+		for _, k := range look.Kinds() {
 			items = append(items, listed{ID: k.Path(), Label: k.Label, Note: k.Purpose, Kind: k, Settings: k.Settings})
 		}
 	case "mattes":
-		for _, k := range path.MatteKinds() {
+		for _, k := range look.MatteKinds() {
 			items = append(items, listed{ID: k.ID, Label: k.Label, Note: k.Purpose, Settings: k.Settings})
 		}
 	case "recipes":
-		recipes, err := path.Recipes()
+		recipes, err := steps.Recipes()
 		if err != nil {
 			return err
 		}

@@ -5,7 +5,8 @@ import (
 	"os"
 	"strings"
 
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/steps"
 	"velours/studio"
 )
 
@@ -25,14 +26,14 @@ func (l *lookFlags) declare(fs *flag.FlagSet) {
 	fs.Var(&l.sets, "set", "`station.kind.setting=value`: switch a step on with this setting; may be repeated")
 }
 
-func (l *lookFlags) look() (*path.Look, error) {
-	look := path.NewLook("clean")
+func (l *lookFlags) look() (*look.Look, error) {
+	given := look.NewLook("clean")
 	if l.file != "" {
 		data, err := os.ReadFile(l.file)
 		if err != nil {
 			return nil, studio.Bad("%s: cannot be read; check the name", l.file)
 		}
-		if look, err = path.ParseLook(data); err != nil {
+		if given, err = look.ParseLook(data); err != nil {
 			return nil, studio.Bad("%s: %v", l.file, err)
 		}
 	}
@@ -57,16 +58,16 @@ func (l *lookFlags) look() (*path.Look, error) {
 		}
 		if name == "recipe" {
 			var err error
-			if look, err = withRecipe(look, value); err != nil {
+			if given, err = withRecipe(given, value); err != nil {
 				return nil, err
 			}
 			continue
 		}
-		if err := look.Set(name, value); err != nil {
+		if err := given.Set(name, value); err != nil {
 			return nil, studio.Bad("--set %s: %v", s, err)
 		}
 	}
-	return look, nil
+	return given, nil
 }
 
 // encodingFlag takes the id of an encoding, or the file of one's own.
@@ -81,8 +82,8 @@ func encodingFlag(to *string) func(string) error {
 }
 
 // withRecipe puts a recipe's film in place of a look's.
-func withRecipe(l *path.Look, id string) (*path.Look, error) {
-	list, err := path.Recipes()
+func withRecipe(l *look.Look, id string) (*look.Look, error) {
+	list, err := steps.Recipes()
 	if err != nil {
 		return nil, err
 	}

@@ -8,15 +8,16 @@ import (
 	"io"
 	"os"
 
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/measure"
 	"velours/studio"
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]", "Read the densities and the light of a step wedge, and draw the curves.", measure})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]", "Read the densities and the light of a step wedge, and draw the curves.", measureCommand})
 }
 
-func measure(_ context.Context, args []string, out io.Writer) error {
+func measureCommand(_ context.Context, args []string, out io.Writer) error {
 	what := ""
 	if len(args) > 0 {
 		what, args = args[0], args[1:]
@@ -41,7 +42,7 @@ func measure(_ context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	w, err := path.MeasureWedge(look, *from, *to, *step)
+	w, err := measure.MeasureWedge(look, *from, *to, *step)
 	if err != nil {
 		return studio.Bad("%v", err)
 	}
@@ -71,18 +72,18 @@ func measure(_ context.Context, args []string, out io.Writer) error {
 }
 
 // plotFilm writes the curves of a look's film, and of a second stock in its place.
-func plotFilm(look *path.Look, with, csv, svg string) error {
-	s, err := path.MeasureFilm(look, nil)
+func plotFilm(look *look.Look, with, csv, svg string) error {
+	s, err := measure.MeasureFilm(look, nil)
 	if err != nil {
 		return studio.Bad("%v", err)
 	}
-	var other *path.Sensitometer
+	var other *measure.Sensitometer
 	if with != "" {
 		second := look.Clone()
 		if err := second.Set("negative.stock.id", with); err != nil {
 			return studio.Bad("%w", err)
 		}
-		if other, err = path.MeasureFilm(second, nil); err != nil {
+		if other, err = measure.MeasureFilm(second, nil); err != nil {
 			return err
 		}
 	}
@@ -100,8 +101,8 @@ func plotFilm(look *path.Look, with, csv, svg string) error {
 		}
 		return out.Close()
 	}
-	if err := write(csv, func(w io.Writer) error { return path.WriteFilmCSV(w, s, other) }); err != nil {
+	if err := write(csv, func(w io.Writer) error { return studio.WriteFilmCSV(w, s, other) }); err != nil {
 		return err
 	}
-	return write(svg, func(w io.Writer) error { return path.DrawFilm(w, s, path.Drawing{Other: other}) })
+	return write(svg, func(w io.Writer) error { return studio.DrawFilm(w, s, studio.Drawing{Other: other}) })
 }

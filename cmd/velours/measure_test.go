@@ -7,7 +7,7 @@ import (
 	"testing"
 
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/measure"
 )
 
 // The wedge gives every card's curves back within a hundredth of density: two softplus functions of the card's
@@ -15,7 +15,7 @@ import (
 func TestWedgeIsTheCards(t *testing.T) {
 	sp := func(u, k float64) float64 { return math.Log1p(math.Exp(k*u)) / k }
 	for _, s := range film.Stocks() {
-		var w path.Wedge
+		var w measure.Wedge
 		if err := json.Unmarshal([]byte(must(t, "measure", "wedge", "--set", "negative.stock.id="+s.ID, "--set", "print.medium.id=rideau", "--step", "0.5", "--json")), &w); err != nil {
 			t.Fatal(err)
 		}

@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"io"
 
-	"velours/core/path"
+	"velours/core/look"
 	"velours/studio"
 )
 
@@ -30,10 +30,10 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	fs.IntVar(&j.Depth, "depth", 0, "`BITS` of a still: 8, 10, 12, 16 or 32, as its format allows")
 	frames := fs.String("frames", "", "`A-B`, counted from 0")
 	size := fs.String("size", "", "`WxH` of the result")
-	tap := fs.String("tap", string(path.Finish), "`STATION` after which the picture is taken")
-	var brackets []*path.Bracket
+	tap := fs.String("tap", string(look.Finish), "`STATION` after which the picture is taken")
+	var brackets []*look.Bracket
 	fs.Func("bracket", "`station.kind.setting=a,b,c`: one frame under each value, on one labelled sheet; twice for a grid of two settings", func(v string) error {
-		b, err := path.ParseBracket(v)
+		b, err := look.ParseBracket(v)
 		brackets = append(brackets, b)
 		return err
 	})
@@ -53,7 +53,7 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	if j.W, j.H, err = studio.ParseSize(*size); err != nil {
 		return studio.Bad("--size %v", err)
 	}
-	if j.Tap, err = path.ParseStation(*tap); err != nil {
+	if j.Tap, err = look.ParseStation(*tap); err != nil {
 		return studio.Bad("--tap: %v", err)
 	}
 	if len(brackets) > 0 {

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"io"
 
-	"velours/core/path"
+	"velours/core/look"
 	"velours/studio"
 )
 
@@ -31,7 +31,7 @@ func scopeCommand(ctx context.Context, args []string, out io.Writer) error {
 	frames := fs.String("frames", "", "`N`, counted from 0")
 	size := fs.String("size", "", "`WxH` at which the frame is measured")
 	cells := fs.String("cells", "", "`WxH` of the drawing")
-	tap := fs.String("tap", string(path.Finish), "`STATION` after which the picture is taken")
+	tap := fs.String("tap", string(look.Finish), "`STATION` after which the picture is taken")
 	if err := parse(fs, args); err != nil {
 		return err
 	}
@@ -53,7 +53,7 @@ func scopeCommand(ctx context.Context, args []string, out io.Writer) error {
 			return studio.Bad("--cells %v", err)
 		}
 	}
-	if q.Tap, err = path.ParseStation(*tap); err != nil {
+	if q.Tap, err = look.ParseStation(*tap); err != nil {
 		return studio.Bad("--tap: %v", err)
 	}
 	v, im, err := j.Scope(ctx, q)

@@ -13,11 +13,12 @@ import (
 
 	"velours/core/colour"
 	"velours/core/film"
-	"velours/core/path"
+	"velours/core/look"
+	"velours/core/steps"
 )
 
 func main() {
-	schema, err := json.MarshalIndent(path.Schema(), "", "  ")
+	schema, err := json.MarshalIndent(look.Schema(), "", "  ")
 	check(err)
 	check(os.WriteFile("../look.schema.json", append(schema, '\n'), 0o644))
 	for name, schema := range map[string]any{"stock": film.StockSchema(), "medium": film.MediumSchema()} {
@@ -37,10 +38,10 @@ func check(err error) {
 
 func reference() string {
 	var b strings.Builder
-	b.WriteString("# Steps and their settings\n\nMade from the declarations in `core/path` by `make generate`. The name in front of each setting is what\n`--set` takes on the command line; setting a value switches its step on.\n")
-	for _, s := range path.Stations {
+	b.WriteString("# Steps and their settings\n\nMade from the declarations in `core/steps` by `make generate`. The name in front of each setting is what\n`--set` takes on the command line; setting a value switches its step on.\n")
+	for _, s := range look.Stations {
 		fmt.Fprintf(&b, "\n## %s\n", s.Label())
-		for _, k := range path.Kinds() {
+		for _, k := range look.Kinds() {
 			if k.Station != s {
 				continue
 			}
@@ -52,17 +53,17 @@ func reference() string {
 		}
 	}
 	b.WriteString("\n## Mattes\n\nParts of a matte, as they stand in a look's file, and the settings of a whole one.\n")
-	for _, k := range path.MatteKinds() {
+	for _, k := range look.MatteKinds() {
 		fmt.Fprintf(&b, "\n### %s\n\n%s `\"kind\": \"%s\"`\n\n| setting | unit and range | default | |\n|---|---|---|---|\n", k.Label, k.Purpose, k.ID)
 		rows(&b, "", k.Settings)
 	}
 	b.WriteString("\n### The whole\n\n| setting | unit and range | default | |\n|---|---|---|---|\n")
-	rows(&b, "", path.MatteSettings())
+	rows(&b, "", look.MatteSettings())
 	return b.String()
 }
 
 // rows are the lines of a table of settings.
-func rows(b *strings.Builder, prefix string, list []path.Setting) {
+func rows(b *strings.Builder, prefix string, list []look.Setting) {
 	for _, x := range list {
 		rng := fmt.Sprintf("%g … %g %s", x.Min, x.Max, x.Unit)
 		if choices := x.List(); len(choices) > 0 {
@@ -161,7 +162,7 @@ func stocks() string {
 		}
 		fmt.Fprintf(&b, "| %s | %.2f | %.2f | %.1f | %.2f | %s | %s: %s |\n", m.Label, m.Gamma, m.DMin, m.DMax, m.Aim, cast, m.Family, m.Note)
 	}
-	recipes, err := path.Recipes()
+	recipes, err := steps.Recipes()
 	check(err)
 	b.WriteString("\n## Recipes\n\nReady films by feeling and era: `--set recipe=id` on the command line, *Recipes* on the desk of Negative and Print. They open as ordinary settings; what makes\na shot neutral, and its screen, stay.\n\n| recipe | era | moods | |\n|---|---|---|---|\n")
 	for _, r := range recipes {

@@ -1,0 +1,462 @@
+package look
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"maps"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+// Version is the version of the look format that this program writes.
+const Version = 1
+
+// Look is a set of station settings: the open JSON document that carries a picture's making.
+type Look struct {
+	Velours  int                        `json:"velours"`
+	Name     string                     `json:"name"`
+	Stations map[Station]*StationInLook `json:"stations"`
+	// Mattes are the look's, by the names under which its steps share them.
+	Mattes map[string]*Matte `json:"mattes,omitempty"`
+	// Made is what the look was made with, once it has been stored.
+	Made *Made `json:"made,omitempty"`
+	// Unread are parts of a stored look that cannot be read here, by what they are.
+	Unread map[string]*Unread `json:"unread,omitempty"`
+
+	// Tabular leaves out what a pixel takes of its neighbours, where a step is more than that.
+	Tabular bool `json:"-"`
+}
+
+// StationInLook is one station's part of a look.
+type StationInLook struct {
+	On       bool    `json:"on"`
+	Strength float64 `json:"strength"`
+	Steps    []*Step `json:"steps"`
+	// Unread are steps of a stored look that cannot be read here.
+	Unread []*Unread `json:"unread,omitempty"`
+}
+
+// Step is one operation with its settings. Settings left out are at their defaults.
+type Step struct {
+	Kind string `json:"kind"`
+	// ID tells further steps of a kind from its first, which has none: exposure-2, exposure-3.
+	ID string `json:"id,omitempty"`
+	// Title is what a person calls the step.
+	Title    string         `json:"title,omitempty"`
+	On       bool           `json:"on"`
+	Strength float64        `json:"strength"`
+	Settings map[string]any `json:"settings"`
+	// Matte names the look's matte inside which (or Outside which) the step acts; none for everywhere.
+	Matte   *string `json:"matte"`
+	Outside bool    `json:"outside,omitempty"`
+	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
+	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
+}
+
+// mostLetters is how long the title of a step or the name of a matte may be.
+const mostLetters = 80
+
+// mostSteps is how many steps a station may have, and mostMattes how many mattes a look.
+const mostSteps, mostMattes = 100, 100
+
+// Name is what a step is found by in its station: its ID, or its kind.
+func (p *Step) Name() string {
+	if p.ID != "" {
+		return p.ID
+	}
+	return p.Kind
+}
+
+// NewLook is the clean look: conversion and display alone.
+func NewLook(name string) *Look {
+	return &Look{Velours: Version, Name: name, Stations: map[Station]*StationInLook{}}
+}
+
+// ParseLook reads and checks a look. Unknown fields, stations, kinds and settings are refused by name.
+func ParseLook(data []byte) (*Look, error) {
+	l := &Look{}
+	if err := strict(data, l); err != nil {
+		return nil, fmt.Errorf("not a look: %s", plain(err))
+	}
+	if l.Velours < 1 || l.Velours > Version {
+		return nil, versionError(l.Velours)
+	}
+	if err := l.Check(); err != nil {
+		return nil, err
+	}
+	if part := l.unreadPart(); part != "" {
+		return nil, fmt.Errorf("%s was kept unread by the program that wrote this look, and this one cannot tell what it does; take the look out of that program anew", part)
+	}
+	if l.Made == nil {
+		l.Made = l.madeFirst()
+	}
+	return l, nil
+}
+
+func versionError(v int) error {
+	return fmt.Errorf("a look of version %d; this program reads versions up to %d: load it with the newer program that wrote it", v, Version)
+}
+
+// strict decodes one JSON value, refusing unknown fields and what follows it.
+func strict(data []byte, v any) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(v); err != nil {
+		return err
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return errors.New("there is more after its end")
+	}
+	return nil
+}
+
+// plain words a JSON error without the package's name.
+func plain(err error) string {
+	return strings.TrimPrefix(strings.ReplaceAll(err.Error(), "Go struct field ", ""), "json: ")
+}
+
+// Check validates every part and brings settings to their own form.
+func (l *Look) Check() error {
+	if l.Made != nil {
+		l.Made.check()
+	}
+	if l.Stations == nil {
+		l.Stations = map[Station]*StationInLook{}
+	}
+	if err := l.checkMattes(); err != nil {
+		return err
+	}
+	names := make([]string, 0, len(l.Stations))
+	for s := range l.Stations {
+		names = append(names, string(s))
+	}
+	sort.Strings(names)
+	for _, name := range names {
+		s, err := ParseStation(name)
+		if err != nil {
+			return err
+		}
+		st := l.Stations[s]
+		if st == nil {
+			return fmt.Errorf("station %s is empty", s)
+		}
+		if !(st.Strength >= 0 && st.Strength <= 1) {
+			return fmt.Errorf("station %s: strength is %g; it goes from 0 to 1", s, st.Strength)
+		}
+		if len(st.Steps) > mostSteps {
+			return fmt.Errorf("station %s: %d steps are more than %d", s, len(st.Steps), mostSteps)
+		}
+		seen := map[string]bool{}
+		for _, step := range st.Steps {
+			if step == nil {
+				return fmt.Errorf("station %s: an empty step", s)
+			}
+			if err := l.checkStep(s, step); err != nil {
+				return err
+			}
+			if seen[step.Name()] {
+				return fmt.Errorf("station %s has two steps %q", s, step.Name())
+			}
+			seen[step.Name()] = true
+		}
+	}
+	return nil
+}
+
+func (l *Look) checkStep(s Station, p *Step) error {
+	k, err := p.check(s)
+	if err != nil {
+		return err
+	}
+	if p.ID != "" {
+		if of, err := KindOf(s, p.ID); err != nil || of != k || p.ID == k.ID {
+			return fmt.Errorf("%s: a further step of this kind is called %s-2 or the like, not %q", k.Path(), k.ID, p.ID)
+		}
+		if !k.Many {
+			return fmt.Errorf("%s stands once in its station", k.Path())
+		}
+	}
+	if utf8.RuneCountInString(p.Title) > mostLetters {
+		return fmt.Errorf("%s: its title has more than %d letters", k.Path(), mostLetters)
+	}
+	if p.Matte == nil {
+		return nil
+	}
+	if !k.Masks {
+		return fmt.Errorf("%s takes no matte", k.Path())
+	}
+	if l.Mattes[*p.Matte] == nil {
+		return fmt.Errorf("%s: there is no matte %q", k.Path(), *p.Matte)
+	}
+	return nil
+}
+
+func (p *Step) check(s Station) (*Kind, error) {
+	k, err := FindKind(s, p.Kind)
+	if err != nil {
+		return nil, err
+	}
+	if !(p.Strength >= 0 && p.Strength <= 1) {
+		return nil, fmt.Errorf("%s: strength is %g; it goes from 0 to 1", k.Path(), p.Strength)
+	}
+	if p.Settings == nil {
+		p.Settings = map[string]any{}
+	}
+	return k, CheckSettings(k.Path(), k.Settings, p.Settings)
+}
+
+// CheckSettings brings values to their own form; path names their owner.
+func CheckSettings(path string, declared []Setting, values map[string]any) error {
+	for id, v := range values {
+		set := settingOf(declared, id)
+		if set == nil {
+			var ids []string
+			for _, q := range declared {
+				ids = append(ids, q.ID)
+			}
+			return fmt.Errorf("%s has no setting %q; it has %s", path, id, strings.Join(ids, ", "))
+		}
+		var err error
+		if values[id], err = set.Check(v); err != nil {
+			return fmt.Errorf("%s.%w", path, err)
+		}
+	}
+	return nil
+}
+
+// Clone copies the look.
+func (l *Look) Clone() *Look {
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular}
+	for s, st := range l.Stations {
+		n := *st
+		n.Steps = make([]*Step, len(st.Steps))
+		for i, p := range st.Steps {
+			n.Steps[i] = p.Clone()
+		}
+		c.Stations[s] = &n
+	}
+	for name, m := range l.Mattes {
+		c.SetMatte(name, m.Clone())
+	}
+	return c
+}
+
+// Clone copies the step.
+func (p *Step) Clone() *Step {
+	q := *p
+	q.Settings = maps.Clone(p.Settings)
+	if q.Settings == nil {
+		q.Settings = map[string]any{}
+	}
+	return &q
+}
+
+// Station returns the look's part for a station, made if it is missing.
+func (l *Look) Station(s Station) *StationInLook {
+	st := l.Stations[s]
+	if st == nil {
+		st = &StationInLook{On: true, Strength: 1}
+		l.Stations[s] = st
+	}
+	return st
+}
+
+// Step returns a station's step by its name, or nil.
+func (l *Look) Step(s Station, name string) *Step {
+	if st := l.Stations[s]; st != nil {
+		for _, p := range st.Steps {
+			if p.Name() == name {
+				return p
+			}
+		}
+	}
+	return nil
+}
+
+// KindOf returns the kind of the step that has a name, or would have it: exposure-2 is an exposure.
+func KindOf(s Station, name string) (*Kind, error) {
+	if i := strings.LastIndexByte(name, '-'); i > 0 {
+		if n, err := strconv.Atoi(name[i+1:]); err == nil && n > 1 {
+			if k, err := FindKind(s, name[:i]); err == nil && k.Many {
+				return k, nil
+			}
+		}
+	}
+	return FindKind(s, name)
+}
+
+// Ensure returns the step of a name, added in its kind's place and switched on if it is missing. Steps that
+// are there keep their order.
+func (l *Look) Ensure(s Station, name string) (*Step, error) {
+	k, err := KindOf(s, name)
+	if err != nil {
+		return nil, err
+	}
+	if p := l.Step(s, name); p != nil {
+		return p, nil
+	}
+	p := &Step{Kind: k.ID, On: true, Strength: 1, Settings: map[string]any{}}
+	if name != k.ID {
+		p.ID = name
+	}
+	st := l.Station(s)
+	at := 0
+	for i, q := range st.Steps {
+		if order(s, q.Kind) <= order(s, k.ID) {
+			at = i + 1
+		}
+	}
+	st.Steps = slices.Insert(st.Steps, at, p)
+	return p, nil
+}
+
+// order is a kind's usual place in its station.
+func order(s Station, id string) int {
+	return slices.IndexFunc(kinds, func(k *Kind) bool { return k.Station == s && k.ID == id })
+}
+
+// Add puts a step of a kind before the index at, or at the station's end if that is negative, and gives it a
+// name of its own. It starts as its kind begins.
+func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
+	k, err := FindKind(s, kind)
+	if err != nil {
+		return nil, err
+	}
+	if !k.Many && l.Step(s, kind) != nil {
+		return nil, fmt.Errorf("%s stands once in its station", k.Path())
+	}
+	p := &Step{Kind: kind, ID: l.free(s, kind), On: true, Strength: 1, Settings: map[string]any{}}
+	maps.Copy(p.Settings, k.Begin)
+	st := l.Station(s)
+	if at < 0 || at > len(st.Steps) {
+		at = len(st.Steps)
+	}
+	st.Steps = slices.Insert(st.Steps, at, p)
+	return p, nil
+}
+
+// free is an ID that no step of a kind has, none for the first.
+func (l *Look) free(s Station, kind string) string {
+	if l.Step(s, kind) == nil {
+		return ""
+	}
+	n := 2
+	for l.Step(s, fmt.Sprintf("%s-%d", kind, n)) != nil {
+		n++
+	}
+	return fmt.Sprintf("%s-%d", kind, n)
+}
+
+// Set gives the setting at a path, station.step.setting, a value and switches its step on.
+func (l *Look) Set(path string, v any) error {
+	part := strings.Split(path, ".")
+	if len(part) != 3 {
+		return fmt.Errorf("%q is not station.kind.setting", path)
+	}
+	s, err := ParseStation(part[0])
+	if err != nil {
+		return err
+	}
+	k, err := KindOf(s, part[1])
+	if err != nil {
+		return err
+	}
+	one := map[string]any{part[2]: v}
+	if err := CheckSettings(k.Path(), k.Settings, one); err != nil {
+		return err
+	}
+	p, err := l.Ensure(s, part[1])
+	if err != nil {
+		return err
+	}
+	p.On = true
+	l.Station(s).On = true
+	maps.Copy(p.Settings, one)
+	return nil
+}
+
+// Filled are given settings with the defaults there are now for those left out.
+func Filled(declared []Setting, given map[string]any) Values {
+	v := Values{}
+	for i := range declared {
+		s := &declared[i]
+		v[s.ID] = s.Initial()
+		if x, ok := given[s.ID]; ok {
+			v[s.ID] = x
+		}
+	}
+	return v
+}
+
+// Strength is that with which a step acts: 0 when it or its station is off.
+func (l *Look) Strength(k *Kind, p *Step) float64 {
+	switch {
+	case k.Fixed:
+		return 1
+	case !p.On || !l.Stations[k.Station].On:
+		return 0
+	case !k.Mixes:
+		return 1
+	}
+	return p.Strength * l.Stations[k.Station].Strength
+}
+
+// Steps calls f for every step there is, station by station in the order of action; fixed kinds that the look
+// does not speak of are among them, at their defaults.
+func (l *Look) Steps(f func(k *Kind, p *Step)) {
+	for _, s := range Stations {
+		for _, k := range kinds {
+			if k.Station == s && k.Fixed && l.Step(s, k.ID) == nil {
+				f(k, &Step{Kind: k.ID, On: true, Strength: 1})
+			}
+		}
+		if st := l.Stations[s]; st != nil {
+			for _, p := range st.Steps {
+				if k, err := FindKind(s, p.Kind); err == nil { // a checked look has no other
+					f(k, p)
+				}
+			}
+		}
+	}
+}
+
+// fixed is the step of a fixed kind, at its defaults if the look does not speak of it.
+func (l *Look) fixed(k *Kind) *Step {
+	if p := l.Step(k.Station, k.ID); p != nil {
+		return p
+	}
+	return &Step{Kind: k.ID, On: true, Strength: 1}
+}
+
+// WithoutFilm is the look with every film step switched off.
+func (l *Look) WithoutFilm() *Look {
+	c := l.Clone()
+	c.Steps(func(k *Kind, p *Step) {
+		if k.Film {
+			p.On = false
+		}
+	})
+	return c
+}
+
+// NeedsNeighbours tells whether a step needs neighbouring pixels, or the place of its own.
+func (k *Kind) NeedsNeighbours(l *Look, p *Step) bool {
+	return k.Spatial || k.Spreads != nil && k.Spreads(l.Values(k, p))
+}
+
+// Called is what a step is called on the screen: its title, or its kind's label and number.
+func (k *Kind) Called(p *Step) string {
+	switch {
+	case p.Title != "":
+		return p.Title
+	case p.ID != "":
+		return k.Label + " " + p.ID[strings.LastIndexByte(p.ID, '-')+1:]
+	}
+	return k.Label
+}

@@ -1,0 +1,115 @@
+package look
+
+// Schema is the JSON Schema (2020-12) of a look, made from the declarations.
+func Schema() map[string]any {
+	stations := map[string]any{}
+	for _, s := range Stations {
+		var steps []any
+		for _, k := range kinds {
+			if k.Station == s {
+				steps = append(steps, k.schema())
+			}
+		}
+		stations[string(s)] = object(map[string]any{
+			"on":       map[string]any{"type": "boolean"},
+			"strength": share(),
+			"steps":    map[string]any{"type": "array", "items": map[string]any{"oneOf": steps}},
+		}, "on", "strength", "steps")
+	}
+	root := object(map[string]any{
+		"velours":  map[string]any{"const": Version, "description": "version of the format"},
+		"name":     map[string]any{"type": "string"},
+		"stations": object(stations),
+		"mattes":   map[string]any{"type": "object", "additionalProperties": matteSchema(), "description": "the look's mattes, by the names under which its steps share them"},
+	}, "velours", "stations")
+	root["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+	root["title"] = "A Velours look"
+	return root
+}
+
+func (k *Kind) schema() map[string]any {
+	properties := map[string]any{
+		"kind":     map[string]any{"const": k.ID},
+		"on":       map[string]any{"type": "boolean"},
+		"strength": share(),
+		"settings": settingsSchema(k.Settings),
+		"matte":    map[string]any{"type": "null"},
+	}
+	if k.Masks {
+		properties["matte"] = map[string]any{"type": []any{"string", "null"}, "description": "the name of the matte in which the step acts"}
+		properties["outside"] = map[string]any{"type": "boolean", "description": "it acts outside the matte"}
+	}
+	if k.Many {
+		properties["id"] = map[string]any{"type": "string", "pattern": "^" + k.ID + "-([2-9]|[1-9][0-9]+)$", "description": "tells further steps of the kind from the first"}
+		properties["title"] = map[string]any{"type": "string", "maxLength": 80, "description": "what a person calls the step"}
+	}
+	step := object(properties, "kind", "on", "strength")
+	step["description"] = k.Purpose
+	return step
+}
+
+// settingsSchema allows the settings declared, all of which can be left out.
+func settingsSchema(list []Setting) map[string]any {
+	settings := map[string]any{}
+	for _, s := range list {
+		if list := s.List(); len(list) > 0 {
+			var ids []any
+			for _, c := range list {
+				ids = append(ids, c.ID)
+			}
+			if s.Live != nil { // a person's own may come in
+				settings[s.ID] = map[string]any{"type": "string", "examples": ids, "default": s.Initial(), "description": s.Help}
+				continue
+			}
+			settings[s.ID] = map[string]any{"enum": ids, "default": s.Initial(), "description": s.Help}
+			continue
+		}
+		if s.Points != "" {
+			settings[s.ID] = map[string]any{"type": "string", "default": "", "pattern": `^(\S+:\S+(\s+|$))*$`, "description": s.Label + ", x:y pairs. " + s.Help}
+			continue
+		}
+		settings[s.ID] = map[string]any{"type": "number", "minimum": s.Min, "maximum": s.Max, "default": s.Default, "description": s.Label + ", " + s.Unit + ". " + s.Help}
+	}
+	return object(settings)
+}
+
+// matteSchema is that of a matte.
+func matteSchema() map[string]any {
+	var parts []any
+	for _, k := range matteKinds {
+		properties := map[string]any{
+			"kind":     map[string]any{"const": k.ID},
+			"join":     map[string]any{"enum": []any{"", "add", "within", "without"}, "default": "add"},
+			"invert":   map[string]any{"type": "boolean", "default": false},
+			"settings": settingsSchema(k.Settings),
+		}
+		if k.Shape {
+			key := object(map[string]any{"frame": map[string]any{"type": "integer", "minimum": 0}, "settings": settingsSchema(k.Settings)}, "frame", "settings")
+			properties["keys"] = map[string]any{"type": "array", "items": key, "maxItems": mostKeys, "description": "what the shape is at frames of the shot, which rise"}
+		}
+		part := object(properties, "kind")
+		part["description"] = k.Purpose
+		parts = append(parts, part)
+	}
+	properties := map[string]any{
+		"parts":  map[string]any{"type": "array", "items": map[string]any{"oneOf": parts}, "maxItems": mostParts},
+		"invert": map[string]any{"type": "boolean", "default": false},
+	}
+	for _, s := range matteSettings {
+		properties[s.ID] = map[string]any{"type": "number", "minimum": s.Min, "maximum": s.Max, "default": 0, "description": s.Label + ", " + s.Unit + ". " + s.Help}
+	}
+	return object(properties, "parts")
+}
+
+func share() map[string]any {
+	return map[string]any{"type": "number", "minimum": 0, "maximum": 1}
+}
+
+// object is a schema that refuses what it does not name.
+func object(properties map[string]any, required ...string) map[string]any {
+	o := map[string]any{"type": "object", "properties": properties, "additionalProperties": false}
+	if len(required) > 0 {
+		o["required"] = required
+	}
+	return o
+}

@@ -1,0 +1,226 @@
+package render
+
+import (
+	"fmt"
+	"math"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/scatter"
+	"velours/core/vec"
+)
+
+// matrixOp multiplies scene-linear colours.
+type matrixOp struct{ m colour.Matrix }
+
+func (o *matrixOp) Key() string { return fmt.Sprintf("matrix%v", o.m) }
+func (o *matrixOp) Strip(int, int, int, int) func(int, [3][]float32) {
+	m := o.m.Row12()
+	if wide(o.m) {
+		return func(_ int, c [3][]float32) {
+			vec.Matrix(c[0], c[1], c[2], &m)
+			boundRows(c)
+		}
+	}
+	return func(_ int, c [3][]float32) { vec.Matrix(c[0], c[1], c[2], &m) }
+}
+
+// joinOp is the last step of a spatial operation, as the first of the pointwise ones after it.
+type joinOp struct{ spread *scatter.Spread }
+
+func (o *joinOp) Key() string { return "join" }
+func (o *joinOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
+	return o.spread.Strip(x0, w)
+}
+func (o *joinOp) StripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
+	f := o.spread.Strip(x0, w)
+	return func(y int, rgb, _ [3][]float32) { f(y, rgb) }
+}
+
+// developOp turns exposure into density: logarithm, rating, interlayer effect, characteristic curves.
+type developOp struct {
+	neg *film.Negative
+	// effect is what a layer's exposure, as the others feel it, adds to theirs; the rating is its offset.
+	effect [12]float32
+	felt   *vec.Short // of log2 exposure
+	curves [3]*vec.Curve
+}
+
+// The curves are tabulated over this range of log exposure; beyond it they go on straight.
+const CurveFrom, CurveTo = -3.2, 4.7
+
+var log10of2 = math.Log10(2)
+
+// feltPad is how far beyond toe and shoulder the effect on other layers is tabulated: it is flat there.
+const feltPad = 1.1
+
+func newDevelop(n *film.Negative) *developOp {
+	o := &developOp{neg: n, effect: n.Coupling.Row12()}
+	shift := n.Shift() - math.Log10(0.18)
+	for i := range 3 {
+		o.effect[4*i+3] = float32(shift)
+		o.curves[i] = vec.NewCurve(CurveFrom, CurveTo, func(x float64) float64 { return n.Curve(i, x) })
+	}
+	// to a thousandth of log exposure where layers develop, of which others feel a third at most
+	from, to := n.Developed()
+	o.felt = vec.NewShort((from-feltPad-shift)/log10of2, (to+feltPad-shift)/log10of2, false, func(x float64) float64 { return n.Developing(x*log10of2 + shift) })
+	return o
+}
+
+func (o *developOp) Key() string {
+	return fmt.Sprintf("develop %s %v", o.neg.Stock.Key(), o.neg.Process)
+}
+
+func (o *developOp) Strip(number, x0, w, y0 int) func(int, [3][]float32) {
+	f := o.StripFrom(number, x0, w, y0)
+	return func(y int, c [3][]float32) { f(y, c, c) }
+}
+
+func (o *developOp) StripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
+	flash := float32(0.18 * o.neg.Process.Flash)
+	var felt [3][]float32
+	for i := range felt {
+		felt[i] = make([]float32, w, w+16)
+	}
+	return func(_ int, c, from [3][]float32) {
+		for i := range c {
+			if flash > 0 {
+				for k, v := range from[i] {
+					c[i][k] = max(v, film.MinExposure) + flash
+				}
+				from[i] = c[i]
+			}
+			vec.Log2(c[i], from[i], film.MinExposure)
+			vec.ApplyShort(felt[i], c[i], o.felt)
+		}
+		vec.Matrix(felt[0], felt[1], felt[2], &o.effect)
+		for i := range c {
+			vec.Mix(c[i], c[i], felt[i], float32(log10of2), 1)
+			vec.ApplyCurve(c[i], c[i], o.curves[i])
+		}
+	}
+}
+
+// tableOp prints, projects and shows: density to display code values.
+type tableOp struct {
+	id    string
+	table *film.Table
+}
+
+func (o *tableOp) Key() string { return o.id }
+func (o *tableOp) Strip(int, int, int, int) func(int, [3][]float32) {
+	return func(_ int, c [3][]float32) {
+		for i := range c {
+			vec.ApplyShort(c[i], c[i], o.table.Shapers[i])
+		}
+		vec.Apply3(c[0], c[1], c[2], o.table.Cube)
+	}
+}
+
+// eachOp computes a colour at a time in float64: for taps that are asked for seldom.
+type eachOp struct {
+	id string
+	f  func([3]float64) [3]float64
+}
+
+func (o *eachOp) Key() string { return o.id }
+func (o *eachOp) Strip(int, int, int, int) func(int, [3][]float32) {
+	return func(_ int, c [3][]float32) {
+		for i := range c[0] {
+			v := o.f([3]float64{float64(c[0][i]), float64(c[1][i]), float64(c[2][i])})
+			c[0][i], c[1][i], c[2][i] = float32(v[0]), float32(v[1]), float32(v[2])
+		}
+		boundRows(c)
+	}
+}
+
+// throughOp prints with a table whose codes are the screen's.
+type throughOp struct {
+	id string
+	t  *film.Through
+}
+
+func (o *throughOp) Key() string { return o.id }
+func (o *throughOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
+	scratch := make([]float32, w, w+16)
+	return func(_ int, c [3][]float32) { o.t.Rows(c[0], c[1], c[2], scratch) }
+}
+
+// toneOp shows scene light without film: neutral scale, gamut fit, display curve.
+type toneOp struct {
+	screen film.Screen
+	m      [12]float32
+	w      [3]float64
+	x0     float64
+	encode []float32
+}
+
+func newTone(s film.Screen) *toneOp {
+	o := &toneOp{screen: s, m: s.Display.FromACEScg().Row12(), w: s.Display.Luminance()}
+	o.x0 = s.Tone.Half(s.Display.Head())
+	// display curves are near straight in the square root of light
+	o.encode = make([]float32, encodeSteps+2)
+	for i := range o.encode {
+		v := float64(i) / encodeSteps
+		o.encode[i] = float32(s.Display.Encode(v * v))
+	}
+	return o
+}
+
+const encodeSteps = 4096
+
+func (o *toneOp) Key() string {
+	return fmt.Sprintf("tone %s %v %g", o.screen.Display.Key(), o.screen.Tone, o.screen.Surround)
+}
+
+func (o *toneOp) code(v float32) float32 {
+	if !(v >= 1e-3 && v <= 4) { // what is no number too
+		return float32(o.screen.Display.Encode(float64(v)))
+	}
+	u := float32(math.Sqrt(float64(v))) * encodeSteps
+	i := min(int(u), encodeSteps)
+	return o.encode[i] + (o.encode[i+1]-o.encode[i])*(u-float32(i))
+}
+
+func (o *toneOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
+	y, t := make([]float32, w, w+16), make([]float32, w, w+16)
+	c := float32(o.screen.Tone.Contrast)
+	lx := float32(math.Log2(o.x0))
+	grey := math.Log2(0.18)
+	head, power := float32(o.screen.Display.Head()), o.screen.Surround
+	together := o.screen.Display.System() != 1
+	return func(_ int, rgb [3][]float32) {
+		r, g, b := rgb[0], rgb[1], rgb[2]
+		vec.Matrix(r, g, b, &o.m)
+		vec.Mix(y, r, g, float32(o.w[0]), float32(o.w[1]))
+		vec.Mix(y, y, b, 1, float32(o.w[2]))
+		vec.Log2(t, y, 1e-12)
+		if tone := &o.screen.Tone; tone.Toe != 0 || tone.RollOff != 0 {
+			for i, v := range t {
+				t[i] = float32(tone.Bend(float64(v)-grey) + grey)
+			}
+		}
+		for i := range t {
+			t[i] = c * (lx - t[i])
+		}
+		vec.Exp2(t, t)
+		for i, l := range y {
+			k := 1 / head
+			if l <= 0 {
+				k = 0
+			} else if !o.screen.Tone.Straight {
+				k = 1 / (1 + t[i]) / l
+			}
+			if power != 0 && l > 0 {
+				k *= float32(math.Pow(float64(l*k*head), power))
+			}
+			v := colour.Fit([3]float64{float64(r[i] * k), float64(g[i] * k), float64(b[i] * k)}, o.w)
+			if together {
+				v = o.screen.Display.Code(v)
+				r[i], g[i], b[i] = float32(v[0]), float32(v[1]), float32(v[2])
+				continue
+			}
+			r[i], g[i], b[i] = o.code(float32(v[0])), o.code(float32(v[1])), o.code(float32(v[2]))
+		}
+	}
+}

@@ -1,0 +1,359 @@
+package render
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/look"
+)
+
+// Raster is the size at which a plan works, in pixels.
+type Raster struct{ W, H int }
+
+// Plan is a look made ready for a raster and a tap.
+type Plan struct {
+	raster   Raster
+	region   Region
+	encoding *colour.Encoding
+	// head is the matrix that scene light meets first.
+	head colour.Matrix
+	// passes run in turn; each is either fused Pointwise operations or one spatial operation.
+	passes []pass
+	// closed tells that the last pass takes no more operations.
+	closed bool
+	// plain is the path without film, mixed in by 1 − overall at the end.
+	plain   *Plan
+	overall float64
+	// Display is what the plan's code values are for, from Screen on.
+	Display *colour.Display
+}
+
+type pass struct {
+	points []Pointwise
+	area   Spatial
+}
+
+func (p pass) key(number int) string {
+	if p.area != nil {
+		return p.area.Key()
+	}
+	k := keys(p.points)
+	for _, op := range p.points {
+		if _, ok := op.(Moving); ok {
+			return fmt.Sprint(k, "#", number)
+		}
+	}
+	return k
+}
+
+// Compile makes a plan for the picture as it leaves the station tap. It stops with the context's
+// error when ctx is done. The look must have been checked.
+func Compile(ctx context.Context, l *look.Look, r Raster, tap look.Station) (*Plan, error) {
+	return compile(ctx, l, r, tap, film.TableSize)
+}
+
+// CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
+// follow a moving hand.
+func CompileDraft(ctx context.Context, l *look.Look, r Raster, tap look.Station) (*Plan, error) {
+	return compile(ctx, l, r, tap, film.DraftTableSize)
+}
+
+func compile(ctx context.Context, l *look.Look, r Raster, tap look.Station, size int) (*Plan, error) {
+	b := gather(l, r)
+	p := &Plan{raster: r, encoding: b.Encoding, head: colour.Identity, overall: 1, Display: b.Screen.Display}
+	at := tap.Index()
+	balance, lens := b.at[look.Balance], b.at[look.Lens]
+	if at < look.Balance.Index() {
+		balance = nil
+	}
+	if at < look.Lens.Index() {
+		lens = nil
+	}
+	for len(balance) > 0 { // what begins as a matrix is one with decoding
+		m, ok := balance[0].(*matrixOp)
+		if !ok {
+			break
+		}
+		p.head, balance = m.m.Mul(p.head), balance[1:]
+	}
+	n := b.Film.negative()
+	exposing := b.Film.On && at >= look.Negative.Index()
+	early := exposing
+	for _, op := range lens {
+		early = early && isUniform(op)
+	}
+	if early && len(balance) == 0 { // the light of the layers passes such a lens as the scene's light does
+		p.head = n.Exposure.Mul(p.head)
+	}
+	for _, op := range b.at[look.Intake] { // between decoding and what would be its first matrix
+		p.add(op)
+		if !isUniform(op) && p.head != colour.Identity {
+			p.point(&matrixOp{p.head})
+			p.head = colour.Identity
+		}
+	}
+	if len(balance) > 0 {
+		for _, op := range balance {
+			p.add(op)
+		}
+		if early {
+			p.point(&matrixOp{n.Exposure})
+		}
+		p.closed = true // kept, so that what comes after may change without it
+	}
+	for _, op := range lens {
+		p.add(op)
+	}
+	if exposing && !early {
+		p.point(&matrixOp{n.Exposure})
+	}
+	if at < look.Negative.Index() {
+		return p, nil
+	}
+	if !b.Film.On {
+		p.unfilmed(b, at)
+		return p, nil
+	}
+	e := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
+	for _, s := range []Slot{CopiedLight, EmulsionLight} {
+		for _, c := range b.film[s] {
+			if op := c.make(e); op != nil {
+				p.add(within(op, c.mask, n))
+			}
+		}
+	}
+	p.develop(b, e)
+	if at == look.Negative.Index() {
+		return p, nil
+	}
+	if at == look.Print.Index() {
+		p.printed(b, n)
+		return p, nil
+	}
+	t, err := b.table(ctx, n, size)
+	if err != nil {
+		return nil, err
+	}
+	p.point(t)
+	p.finish(b, at)
+	if at >= look.Finish.Index() && b.Overall < 1 {
+		p.overall = b.Overall
+		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {
+			return nil, err
+		}
+	}
+	return p, nil
+}
+
+// isUniform tells that an operation does the same linear thing to every channel, so that a matrix may act before it as
+// well as after.
+func isUniform(op Operation) bool {
+	u, ok := op.(interface{ Uniform() bool })
+	return ok && u.Uniform()
+}
+
+// within keeps a spatial operation on the exposure of layers to a mask, which goes by the light before the film.
+func within(op Operation, m *mask, n *film.Negative) Operation {
+	s, ok := op.(Spatial)
+	if m == nil || !ok {
+		return op
+	}
+	return &areaOp{id: op.Key(), strength: 1, mask: m, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+		return s.Run(ctx, src)
+	}}
+}
+
+// unfilmed shows scene light where there is no film.
+func (p *Plan) unfilmed(b *Builder, at int) {
+	switch {
+	case at >= look.Screen.Index():
+		p.point(b.showing())
+		p.finish(b, at)
+	case at == look.Negative.Index():
+		p.point(newDevelop(film.Develop(nil, film.Process{})))
+	default:
+		code, d, xyz := b.unprinted(), b.Screen.Display, b.Screen.Display.Gamut.ToXYZ()
+		p.point(&eachOp{"light of " + b.showing().Key(), func(c [3]float64) [3]float64 { return xyz.Apply(d.Light(code(c))) }})
+	}
+}
+
+// printed gives the print's projected light in place of a picture on the screen.
+func (p *Plan) printed(b *Builder, n *film.Negative) {
+	pos := b.positive(n)
+	if pos.Print == nil {
+		d, xyz := b.Screen.Display, b.Screen.Display.Gamut.ToXYZ()
+		p.point(&eachOp{"read back " + negativeKey(n) + d.Key(), func(c [3]float64) [3]float64 {
+			return xyz.Apply(d.Light(pos.Code(c)))
+		}})
+		return
+	}
+	lights := b.Film.Lights
+	p.point(&eachOp{"light " + negativeKey(n) + b.Film.printKey() + " " + keyOf(lights), func(c [3]float64) [3]float64 { return pos.Print.Light(c, lights) }})
+}
+
+// develop turns the exposure of the layers into their densities, with what surrounds that and what comes to density.
+func (p *Plan) develop(b *Builder, e *Exposed) {
+	d := newDevelop(e.Negative)
+	var onDensity []maskedOp
+	masked := false
+	for _, c := range b.film[Density] {
+		if op, ok := c.make(e).(Pointwise); ok {
+			onDensity = append(onDensity, maskedOp{op, c.mask})
+			masked = masked || c.mask != nil
+		}
+	}
+	for _, g := range b.details {
+		masked = masked || g.mask != nil
+	}
+	if masked {
+		p.spatial(&developInOp{d, e, b.details, onDensity, 0})
+		return
+	}
+	for _, g := range b.details {
+		p.spatial(&areaOp{id: g.Key(e) + " before", strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return g.Before(ctx, e, src) }})
+	}
+	p.point(d)
+	for _, g := range b.details {
+		p.spatial(&areaOp{id: g.Key(e) + " after", strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return g.After(ctx, e, src) }})
+	}
+	for _, op := range onDensity {
+		p.point(op.op)
+	}
+}
+
+// showing takes scene light to the display without a negative: by the table if there is one, otherwise
+// by the neutral scale.
+func (b *Builder) showing() Pointwise {
+	f := &b.Film
+	if f.Table == nil {
+		return newTone(b.Screen)
+	}
+	id := fmt.Sprint("through ", f.Table.ID, " ", f.TableMix, " ", b.Screen.Key())
+	if t := f.Table.On(b.Screen); t.Direct() && f.TableMix == 1 {
+		return &throughOp{id, t}
+	}
+	return &eachOp{id, b.unprinted()}
+}
+
+// unprinted is showing for one colour in double precision.
+func (b *Builder) unprinted() func([3]float64) [3]float64 {
+	s, k := b.Screen, b.Film.TableMix
+	m, w := s.Display.FromACEScg(), s.Display.Luminance()
+	plain := func(c [3]float64) [3]float64 { return s.Tone.Render(c, s.Display, s.Surround, &m, &w) }
+	if b.Film.Table == nil {
+		return plain
+	}
+	t := b.Film.Table.On(s)
+	return func(c [3]float64) [3]float64 {
+		v := t.Code(c)
+		if k < 1 {
+			for i, x := range plain(c) {
+				v[i] = k*v[i] + (1-k)*x
+			}
+		}
+		return v
+	}
+}
+
+// finish adds the corrections of the finished picture, which work in the terms of light.
+func (p *Plan) finish(b *Builder, at int) {
+	if at < look.Finish.Index() || len(b.at[look.Finish]) == 0 {
+		return
+	}
+	p.closed = true
+	p.point(&enterOp{b.Screen})
+	for _, op := range b.at[look.Finish] {
+		p.add(op)
+	}
+	p.point(&leaveOp{b.Screen})
+}
+
+// add appends an operation of either sort.
+func (p *Plan) add(op Operation) {
+	if s, ok := op.(Spatial); ok {
+		p.spatial(s)
+		return
+	}
+	p.point(op.(Pointwise))
+}
+
+// point appends a Pointwise operation, joining neighbours into one pass and matrices into one.
+func (p *Plan) point(op Pointwise) {
+	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil && !p.closed {
+		last := &p.passes[n-1]
+		a, ok1 := last.points[len(last.points)-1].(*matrixOp)
+		b, ok2 := op.(*matrixOp)
+		if ok1 && ok2 {
+			last.points[len(last.points)-1] = &matrixOp{b.m.Mul(a.m)}
+			return
+		}
+		last.points = append(last.points, op)
+		return
+	}
+	p.passes, p.closed = append(p.passes, pass{points: []Pointwise{op}}), false
+}
+
+func (p *Plan) spatial(op Spatial) { p.passes, p.closed = append(p.passes, pass{area: op}), false }
+
+// at are the passes for a frame of the shot, with what moves at a number.
+func (p *Plan) at(n, number int) []pass {
+	out := p.passes
+	own := func(i int) *pass { // copied before it is changed
+		if &out[0] == &p.passes[0] {
+			out = slices.Clone(p.passes)
+		}
+		return &out[i]
+	}
+	for i, s := range p.passes {
+		if f, ok := s.area.(Following); ok {
+			if op := f.At(n); op != Operation(s.area) {
+				own(i).area = op.(Spatial)
+			}
+		}
+		if g, ok := out[i].area.(*developInOp); ok {
+			own(i).area = g.numbered(number)
+		}
+		points := s.points
+		for k, op := range s.points {
+			if f, ok := op.(Following); ok {
+				if now := f.At(n); now != Operation(op) {
+					if &points[0] == &s.points[0] {
+						points = slices.Clone(points)
+					}
+					points[k] = now.(Pointwise)
+					own(i).points = points
+				}
+			}
+		}
+	}
+	return out
+}
+
+// name is what the pass does, in a word or two.
+func (s pass) name() string {
+	switch op := s.area.(type) {
+	case interface{ Name() string }:
+		return op.Name()
+	case *areaOp:
+		return "correction"
+	case nil:
+		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
+			return "film"
+		}
+		return "Pointwise"
+	default:
+		return op.Key()
+	}
+}
+
+// run is the pass over a picture, or over one that lies at part of a whole.
+func (s pass) Run(ctx context.Context, src *frame.Frame, number int, part Region) (*frame.Frame, error) {
+	if s.area != nil {
+		return s.area.Run(ctx, src)
+	}
+	return fuse(ctx, s.points, src, number, part.X, part.Y)
+}

@@ -1,0 +1,62 @@
+package render
+
+import (
+	"fmt"
+
+	"velours/core/frame"
+)
+
+// Region is a part of a picture in pixels of the plan's raster; the zero Region is all of it.
+type Region struct{ X, Y, W, H int }
+
+func (r Region) whole() bool { return r.W == 0 || r.H == 0 }
+
+// Within is the region cut to fit a raster.
+func (r Region) Within(s Raster) Region {
+	if r.whole() {
+		return Region{}
+	}
+	r.X, r.Y = min(max(r.X, 0), s.W-1), min(max(r.Y, 0), s.H-1)
+	r.W, r.H = min(r.W, s.W-r.X), min(r.H, s.H-r.Y)
+	if r.W == s.W && r.H == s.H {
+		return Region{}
+	}
+	return r
+}
+
+func (r Region) Key() string {
+	if r.whole() {
+		return ""
+	}
+	return fmt.Sprintf("[%d,%d %dx%d]", r.X, r.Y, r.W, r.H)
+}
+
+// In is the plan for a part of its picture. What lies pixel by pixel is computed there alone; scatter,
+// which reaches across the whole picture, is computed whole, and kept, so the part is to the bit what
+// the whole picture has in that place.
+func (p *Plan) In(r Region) *Plan {
+	q := *p
+	q.region = r.Within(p.raster)
+	if p.plain != nil {
+		q.plain = p.plain.In(r)
+	}
+	return &q
+}
+
+// lastWhole is the index of the last pass that needs the whole picture, −1 if none does.
+func (p *Plan) lastWhole() int {
+	for i := len(p.passes) - 1; i >= 0; i-- {
+		if p.passes[i].area != nil {
+			return i
+		}
+	}
+	return -1
+}
+
+// cut copies a region out of a picture.
+func cut(f *frame.Frame, r Region) *frame.Frame {
+	if r.whole() {
+		return f
+	}
+	return f.Crop(r.X, r.Y, r.W, r.H)
+}

@@ -1,0 +1,300 @@
+package render
+
+import (
+	"container/list"
+	"context"
+	"fmt"
+	"sync"
+	"time"
+
+	"velours/core/colour"
+	"velours/core/frame"
+	"velours/core/grade"
+	"velours/core/vec"
+)
+
+// Source gives the code values of a shot's frames.
+type Source interface {
+	// Key names the shot's data: equal keys, equal pictures.
+	Key() string
+	// Frame returns planes R, G, B and perhaps alpha of frame n, 1 for the top of the code range.
+	Frame(ctx context.Context, n int) (*frame.Frame, error)
+}
+
+// An integral source has whole numbers for its code values, so every one of them is sound; of others, samples
+// that are no number or infinite are mended before they spread (grade.SoundRow).
+type integral interface{ Integral() bool }
+
+// Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
+// computes only what comes after it. It is safe for concurrent use.
+type Renderer struct {
+	// Trace, if set, is told how long each pass took; it must be safe for concurrent use.
+	Trace func(pass string, took time.Duration)
+
+	mu     sync.Mutex
+	budget int
+	used   int
+	recent *list.List
+	byKey  map[string]*list.Element
+}
+
+type kept struct {
+	key   string
+	frame *frame.Frame
+}
+
+// NewRenderer makes a renderer that keeps up to budget bytes; 0 keeps nothing.
+func NewRenderer(budget int) *Renderer {
+	return &Renderer{budget: budget, recent: list.New(), byKey: map[string]*list.Element{}}
+}
+
+// Used is how many bytes of pictures it keeps.
+func (r *Renderer) Used() int {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.used
+}
+
+func (r *Renderer) get(key string) *frame.Frame {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	e := r.byKey[key]
+	if e == nil {
+		return nil
+	}
+	r.recent.MoveToFront(e)
+	return e.Value.(*kept).frame
+}
+
+func (r *Renderer) put(key string, f *frame.Frame) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if f.Bytes() > r.budget || r.byKey[key] != nil {
+		return
+	}
+	r.byKey[key] = r.recent.PushFront(&kept{key, f})
+	r.used += f.Bytes()
+	for r.used > r.budget {
+		e := r.recent.Back()
+		k := e.Value.(*kept)
+		r.recent.Remove(e)
+		delete(r.byKey, k.key)
+		r.used -= k.frame.Bytes()
+	}
+}
+
+// Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
+// keeps nothing hands it over: the caller may Release it.
+func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
+	return r.RenderHeld(ctx, p, src, n, n)
+}
+
+// RenderHeld is Render of frame n as if it were frame number: what moves from frame to frame, such as
+// grain, moves on over a picture that is held.
+func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, number int) (*frame.Frame, error) {
+	last, have := p.lastWhole(), Region{} // have is the part of the picture that there is
+	if last < 0 {
+		have = p.region
+	}
+	at, key, err := r.head(ctx, p, src, n, have)
+	if err != nil {
+		return nil, err
+	}
+	var mine *frame.Frame // what this call alone holds
+	if r.budget == 0 {
+		mine = at
+	}
+	passes := p.at(n, number)
+	for i := 0; i < len(passes); i++ {
+		s := passes[i]
+		if mine != nil && p.region.whole() {
+			done, err := r.inPlace(ctx, passes[i:], at, number)
+			if err != nil {
+				return nil, err
+			}
+			if done > 0 {
+				i += done - 1
+				continue
+			}
+		}
+		if i > last && have != p.region {
+			at, have = cut(at, p.region), p.region
+			key += have.Key()
+		}
+		key += "|" + s.key(number)
+		next := r.get(key)
+		if next == nil {
+			began := time.Now()
+			if next, err = s.Run(ctx, at, number, have); err != nil {
+				return nil, err
+			}
+			r.trace(s.name(), began)
+			if err := ctx.Err(); err != nil {
+				return nil, err
+			}
+			r.put(key, next)
+		}
+		if mine != nil && next != mine {
+			mine.Release()
+			mine = next
+		}
+		at = next
+	}
+	if have != p.region {
+		at = cut(at, p.region)
+	}
+	if p.plain == nil {
+		return at, nil
+	}
+	other, err := r.RenderHeld(ctx, p.plain, src, n, number)
+	if err != nil {
+		return nil, err
+	}
+	return blend(ctx, at, other, p.overall)
+}
+
+// inPlace runs a spatial pass, and the pointwise one after it if there is one, over the picture
+// itself, and returns how many passes that were: none if the operation cannot part. What lay between
+// is then not to be had, so it is for renderers that keep nothing.
+func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n int) (int, error) {
+	op, ok := passes[0].area.(Parting)
+	if !ok {
+		return 0, nil
+	}
+	began := time.Now()
+	spread, err := op.Start(ctx, f)
+	if err != nil || spread == nil {
+		return 0, err
+	}
+	defer spread.Release()
+	if len(passes) == 1 || passes[1].area != nil {
+		err := spread.Fill(ctx, f)
+		r.trace(passes[0].name(), began)
+		return 1, err
+	}
+	r.trace(passes[0].name(), began)
+	began = time.Now()
+	err = fuseInto(ctx, append([]Pointwise{&joinOp{spread}}, passes[1].points...), f, f, n, 0, 0)
+	r.trace(passes[1].name(), began)
+	return 2, err
+}
+
+func (r *Renderer) trace(pass string, began time.Time) {
+	if r.Trace != nil {
+		r.Trace(pass, time.Since(began))
+	}
+}
+
+// head brings frame n to scene-linear light at the plan's raster and sends it through the plan's
+// first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
+// not, the light before the matrix is kept, so that a change of exposure need not read the source.
+func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region) (*frame.Frame, string, error) {
+	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.Key(), p.encoding.Key())
+	key := fmt.Sprintf("%s %v", base, p.head)
+	if f := r.get(key); f != nil {
+		return f, key, nil
+	}
+	light := r.get(base)
+	if light == nil {
+		f, err := src.Frame(ctx, n)
+		if err != nil {
+			return nil, "", err
+		}
+		began := time.Now()
+		own := f.W == p.raster.W && f.H == p.raster.H
+		if own {
+			f = cut(f, part)
+		}
+		m := colour.Identity
+		if own {
+			m = p.head
+		}
+		whole, ok := src.(integral)
+		if light, err = p.intake(ctx, f, m, own, ok && whole.Integral()); err != nil {
+			return nil, "", err
+		}
+		if !own {
+			light = cut(light, part)
+		}
+		r.trace("intake", began)
+		if own {
+			r.put(key, light)
+			return light, key, nil
+		}
+		r.put(base, light)
+	}
+	if p.head == colour.Identity {
+		return light, base, nil
+	}
+	f, err := fuse(ctx, []Pointwise{&matrixOp{p.head}}, light, n, 0, 0)
+	if err != nil {
+		return nil, "", err
+	}
+	if r.budget == 0 {
+		light.Release()
+	}
+	r.put(key, f)
+	return f, key, nil
+}
+
+// intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
+// plan's raster, in light, unless it has it as its own. Codes that are sound need not be mended.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound bool) (*frame.Frame, error) {
+	out := frame.Get(f.W, f.H, f.Planes)
+	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
+	mend := !sound || wide(head) || wild(p.encoding)
+	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			r, g, b := out.Row(0, y), out.Row(1, y), out.Row(2, y)
+			for c := range f.Planes {
+				d, s := out.Row(c, y), f.Row(c, y)
+				if c < 3 && sound && p.encoding.Through == nil {
+					p.encoding.DecodeRow(d, s)
+					continue
+				}
+				copy(d, s)
+				if c < 3 && !sound {
+					grade.SoundRow(d)
+				}
+			}
+			if !sound || p.encoding.Through != nil {
+				p.encoding.DecodeRows(r, g, b)
+			}
+			vec.Matrix(r, g, b, &m)
+			if mend { // what a curve or the matrix has made of them
+				for _, row := range [3][]float32{r, g, b} {
+					grade.SoundRow(row)
+				}
+			}
+		}
+	}); err != nil {
+		return nil, err
+	}
+	if own {
+		return out, nil
+	}
+	scaled, err := frame.Scale(ctx, out, p.raster.W, p.raster.H)
+	if scaled != out {
+		out.Release()
+	}
+	return scaled, err
+}
+
+// blend is k·a + (1−k)·b in code values.
+func blend(ctx context.Context, a, b *frame.Frame, k float64) (*frame.Frame, error) {
+	out := frame.Get(a.W, a.H, a.Planes)
+	err := frame.Bands(ctx, a.H, 32, func(y0, y1 int) {
+		for c := range a.Planes {
+			for y := y0; y < y1; y++ {
+				if c < 3 {
+					vec.Mix(out.Row(c, y), a.Row(c, y), b.Row(c, y), float32(k), float32(1-k))
+				} else {
+					copy(out.Row(c, y), a.Row(c, y))
+				}
+			}
+		}
+	})
+	return out, err
+}
+
+func keyOf(v any) string { return fmt.Sprint(v) }

@@ -1,0 +1,56 @@
+package steps
+
+import (
+	"context"
+	"fmt"
+
+	"velours/core/frame"
+	"velours/core/look"
+	"velours/core/render"
+	"velours/core/scatter"
+)
+
+func init() { look.Declare(sharpnessKind) }
+
+var sharpnessKind = &look.Kind{
+	ID: "sharpness", Place: 40, Station: look.Negative, Label: "Sharpness", Mixes: true, Masks: true, Film: true, Spatial: true, Lead: []string{"scatter"}, Still: still("no scatter and no adjacency", 0, "scatter", "adjacency"),
+	Purpose: "How the stock draws at this gauge: light scatters in its layers, and what develops holds back its surroundings. Film resolves less than a lens, and looks crisp all the same.",
+	Settings: []look.Setting{
+		dial("scatter", "Scatter", "%", 0, 300, 100, 1, "Light that spreads in the layers, against the stock's own. It takes the edge off fine detail; on a small gauge it is most of the look, on a large one hardly there."),
+		dial("adjacency", "Adjacency", "%", 0, 300, 100, 1, "What developed holds back its neighbours: a fine line of density along edges, against the stock's own. It is why film looks crisp; too much shows as an outline."),
+	},
+	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
+		scatter, adjacency := v.Number("scatter")/100*s, v.Number("adjacency")/100*s
+		if scatter > 0 || adjacency > 0 {
+			b.Draws(sharpness(scatter, adjacency))
+		}
+	}},
+}
+
+// crisp is how a stock draws detail, on a raster: light scatters in its layers before it exposes them, and what
+// developed holds back its surroundings, which sharpens density (film.Sharpness, the transfer of which it has).
+type crisp struct {
+	fine, wide, reach float64 // standard deviations, pixels
+	share, adjacency  float64
+}
+
+// sharpness draws as the look's stock does, by shares of its scatter and of its adjacency.
+func sharpness(scattering, adjacency float64) render.Detail {
+	of := func(e *render.Exposed) crisp {
+		m, pixel := e.Emulsion().MTF, e.Width*1000/float64(e.Raster.W)
+		return crisp{fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency}
+	}
+	return render.Detail{
+		Key: func(e *render.Exposed) string { return fmt.Sprintf("crisp %.4g", of(e)) },
+		// exposure is blurred by both Gaussians
+		Before: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
+			c := of(e)
+			return scatter.Blur(ctx, src, []scatter.Gaussian{{Sigma: c.fine, Weight: c.share}, {Sigma: c.wide, Weight: 1 - c.share}})
+		},
+		// density is raised by what it has more than its surroundings
+		After: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
+			c := of(e)
+			return scatter.BlurOver(ctx, src, 1+c.adjacency, []scatter.Gaussian{{Sigma: c.reach, Weight: -c.adjacency}})
+		},
+	}
+}
