@@ -15,6 +15,7 @@ import (
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
+	"velours/library"
 	"velours/media"
 	"velours/studio"
 )
@@ -118,7 +119,7 @@ func TestCourtyardBroughtToNeutral(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.Edit(id.ID, studio.Edit{Op: "declare", Value: "acescg"}); err != nil {
+	if _, err := st.Edit(id.ID, look.Edit{Op: "declare", Value: "acescg"}, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 
@@ -396,7 +397,7 @@ func TestCorrecting(t *testing.T) {
 func TestSkinPutBack(t *testing.T) {
 	p, _, st, id := courtyard(t)
 	p.Keyboard.MustType(input.Digit2)
-	if _, err := st.Edit(id, studio.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}); err != nil {
+	if _, err := st.Edit(id, look.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 	p.MustReload()

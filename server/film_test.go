@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"velours/core/film"
+	"velours/core/look"
 	"velours/studio"
 )
 
@@ -98,7 +99,7 @@ func TestFilmByTheAPI(t *testing.T) {
 	if s, err := film.ParseStock([]byte(file)); err != nil || s.ID != own.Key {
 		t.Errorf("its file: %v", err)
 	}
-	set := studio.Edit{Op: "set", Station: "negative", Kind: "stock", Setting: "id", Value: own.Key}
+	set := look.Edit{Op: "set", Station: "negative", Kind: "stock", Setting: "id", Value: own.Key}
 	request(t, "POST", shot+"/edits", set, 200, nil)
 	if text := request(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 422, nil); !strings.Contains(text, "is used by") {
 		t.Errorf("a stock in use says %s", text)

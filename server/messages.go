@@ -62,6 +62,23 @@ type Hand struct {
 	Revision *int   `json:"revision,omitempty"`
 }
 
+// By is the hand as the library knows it.
+func (h Hand) By() library.By { return library.By{Window: h.Window, Revision: h.Revision} }
+
+// Edit is one change of a shot, by a hand; Gesture joins the edits of one drag into one undoable step.
+type Edit struct {
+	look.Edit
+	Gesture string `json:"gesture,omitempty"`
+	Hand
+}
+
+// By is whose the edit is.
+func (e Edit) By() library.By {
+	by := e.Hand.By()
+	by.Gesture = e.Gesture
+	return by
+}
+
 // Desk is everything declared: stations, kinds and their settings, delivery formats.
 type Desk struct {
 	Stations []StationInfo `json:"stations"`

@@ -100,6 +100,6 @@ func (s *Server) takePin(c *gin.Context) (any, error) {
 		return nil, err
 	}
 	return s.withShot(c, func(shot uint) (*library.Shot, error) {
-		return s.studio.TakePin(shot, b.Pin, studio.Edit{Window: b.Window, Revision: b.Revision})
+		return s.studio.TakePin(shot, b.Pin, b.By())
 	})
 }

@@ -43,7 +43,7 @@ var routes = []route{
 	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
 	{"PUT", "/shots/:id/span", "Set in and out", Span{}, Shot{}, (*Server).span},
-	{"POST", "/shots/:id/edits", "Change a shot", studio.Edit{}, Shot{}, (*Server).edit},
+	{"POST", "/shots/:id/edits", "Change a shot", Edit{}, Shot{}, (*Server).edit},
 	{"POST", "/shots/:id/undo", "Take the last change back; with a revision, only if nothing has come between", Hand{}, Shot{}, (*Server).undo},
 	{"POST", "/shots/:id/redo", "Do again what undo took back", Hand{}, Shot{}, (*Server).redo},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
@@ -150,11 +150,11 @@ func (s *Server) withShot(c *gin.Context, f func(id uint) (*library.Shot, error)
 func (s *Server) getShot(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Shot) }
 
 func (s *Server) edit(c *gin.Context) (any, error) {
-	e, err := body[studio.Edit](c)
+	e, err := body[Edit](c)
 	if err != nil {
 		return nil, err
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.Edit(id, e) })
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.Edit(id, e.Edit, e.By()) })
 }
 
 func (s *Server) undo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Undo) }
@@ -168,7 +168,7 @@ func (s *Server) travel(c *gin.Context, f func(uint, library.By) (*library.Shot,
 			return nil, err
 		}
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, library.By{Window: b.Window, Revision: b.Revision}) })
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, b.By()) })
 }
 
 func (s *Server) frame(c *gin.Context) (any, error) {

@@ -22,8 +22,8 @@ func chart(t *testing.T) (*Studio, *library.Shot) {
 		t.Fatal(err)
 	}
 	shot := find(t, s, "Slate")
-	edit(t, s, shot.ID, Edit{Op: "off", Station: look.Negative})
-	edit(t, s, shot.ID, Edit{Op: "off", Station: look.Print})
+	edit(t, s, shot.ID, look.Edit{Op: "off", Station: look.Negative})
+	edit(t, s, shot.ID, look.Edit{Op: "off", Station: look.Print})
 	return s, shot
 }
 
@@ -54,16 +54,16 @@ func patch(f *frame.Frame, i int) [3]float64 {
 // What is picked becomes neutral, under the cast of a step before.
 func TestPickNeutralMakesItNeutral(t *testing.T) {
 	s, shot := chart(t)
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "points", Values: map[string]any{"red": 2.0, "green": -3.0, "blue": -4.0}})
-	edit(t, s, shot.ID, Edit{Op: "on", Station: look.Balance, Kind: "white"})
-	edit(t, s, shot.ID, Edit{Op: "move", Station: look.Balance, Kind: "points", Value: 0.0})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "points", Values: map[string]any{"red": 2.0, "green": -3.0, "blue": -4.0}})
+	edit(t, s, shot.ID, look.Edit{Op: "on", Station: look.Balance, Kind: "white"})
+	edit(t, s, shot.ID, look.Edit{Op: "move", Station: look.Balance, Kind: "points", Value: 0.0})
 	for _, i := range []int{23, 24, 27} { // a warm cloth, white, grey
 		x, y := (60+120*float64(i%15)+56)/1920, (350+150*float64(i/15)+70)/1080
 		p, err := s.Pick(t.Context(), View{Shot: shot.ID, Step: "balance.white"}, Probe{X: x, Y: y})
 		if err != nil {
 			t.Fatal(err)
 		}
-		edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "white", Values: map[string]any{"temperature": *p.Mired, "tint": *p.Tint}})
+		edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "white", Values: map[string]any{"temperature": *p.Mired, "tint": *p.Tint}})
 		c, err := s.prepare(t.Context(), &View{Shot: shot.ID})
 		if err != nil {
 			t.Fatal(err)
@@ -117,7 +117,7 @@ func TestReadyCrosstalkSqueezesTheChart(t *testing.T) {
 	last := across(before)
 	t.Logf("untouched: %.4f across the skin line", last)
 	for _, r := range kind.Ready {
-		edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "crosstalk", Values: r.Values})
+		edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "crosstalk", Values: r.Values})
 		f := show()
 		for i := 24; i < 30; i++ {
 			p, q := patch(f, i), patch(before, i)
@@ -147,8 +147,8 @@ func TestReadyCrosstalkSqueezesTheChart(t *testing.T) {
 // Skin that a colour move has shifted is read so, and put back to where it entered.
 func TestSkinIsReadAndPutBack(t *testing.T) {
 	s, shot := chart(t)
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"red-shift": 8.0, "orange-shift": 8.0, "orange-saturation": 140.0, "orange-density": 0.4}})
-	edit(t, s, shot.ID, Edit{Op: "add", Station: look.Balance, Kind: "skin"})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"red-shift": 8.0, "orange-shift": 8.0, "orange-saturation": 140.0, "orange-density": 0.4}})
+	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "skin"})
 	v := View{Shot: shot.ID, Step: "balance.skin"}
 	m, err := s.SkinMove(t.Context(), v, true)
 	if err != nil {
@@ -161,7 +161,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 	for id, x := range m.Back {
 		back[id] = x
 	}
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "skin", Values: back})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "skin", Values: back})
 	now, err := s.SkinMove(t.Context(), v, false)
 	if err != nil {
 		t.Fatal(err)
@@ -170,7 +170,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 	if now.DeltaE > 0.6 {
 		t.Errorf("put back, skin is still off by ΔE %.2f: %+v", now.DeltaE, now)
 	}
-	edit(t, s, shot.ID, Edit{Op: "strength", Station: look.Balance, Kind: "skin", Value: 0.5})
+	edit(t, s, shot.ID, look.Edit{Op: "strength", Station: look.Balance, Kind: "skin", Value: 0.5})
 	half, err := s.SkinMove(t.Context(), v, false)
 	if err != nil || half.DeltaE < now.DeltaE || half.DeltaE > m.DeltaE {
 		t.Errorf("half pulled back, ΔE is %.2f: %v", half.DeltaE, err)
@@ -183,7 +183,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 // The tones of a frame are those that enter the step: an exposure before it moves them, one after it does not.
 func TestTonesEnterTheStep(t *testing.T) {
 	s, shot := chart(t)
-	edit(t, s, shot.ID, Edit{Op: "add", Station: look.Balance, Kind: "zones"})
+	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "zones"})
 	middle := func() float64 {
 		c, err := s.Tones(t.Context(), View{Shot: shot.ID, Step: "balance.zones"})
 		if err != nil {
@@ -197,11 +197,11 @@ func TestTonesEnterTheStep(t *testing.T) {
 		return at / sum
 	}
 	was := middle()
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 1.0})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 1.0})
 	if d := middle() - was; math.Abs(d-1) > 0.12 {
 		t.Errorf("a stop more moves the tones by %.2f", d)
 	}
-	edit(t, s, shot.ID, Edit{Op: "move", Station: look.Balance, Kind: "exposure", Value: 1.0})
+	edit(t, s, shot.ID, look.Edit{Op: "move", Station: look.Balance, Kind: "exposure", Value: 1.0})
 	if d := middle() - was; math.Abs(d) > 0.01 {
 		t.Errorf("an exposure after it moves the tones that enter by %.2f", d)
 	}
@@ -232,28 +232,28 @@ func TestStepsAreArranged(t *testing.T) {
 		return text
 	}
 	changes := 0
-	do := func(e Edit) {
+	do := func(e look.Edit) {
 		t.Helper()
 		e.Station = look.Balance
 		edit(t, s, shot.ID, e)
 		changes++
 	}
-	do(Edit{Op: "add", Kind: "contrast"})
-	do(Edit{Op: "add", Kind: "mono", Value: 0.0})
-	do(Edit{Op: "add", Kind: "contrast"})
+	do(look.Edit{Op: "add", Kind: "contrast"})
+	do(look.Edit{Op: "add", Kind: "mono", Value: 0.0})
+	do(look.Edit{Op: "add", Kind: "contrast"})
 	if got := names(); got != "mono contrast contrast-2 " {
 		t.Fatalf("added: %s", got)
 	}
 	if given().Step(look.Balance, "mono").Settings["amount"] != 100.0 {
 		t.Error("black and white begins without effect")
 	}
-	do(Edit{Op: "move", Kind: "contrast-2", Value: 0.0})
-	do(Edit{Op: "title", Kind: "contrast-2", Name: "Lift the face"})
-	do(Edit{Op: "cover", Name: "Face", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "ellipse"}}}})
-	do(Edit{Op: "matte", Kind: "contrast-2", Name: "Face"})
-	do(Edit{Op: "matte", Kind: "mono", Name: "Face"})
-	do(Edit{Op: "outside", Kind: "mono", Value: true})
-	do(Edit{Op: "rename", Name: "Face", Value: "Puppet"})
+	do(look.Edit{Op: "move", Kind: "contrast-2", Value: 0.0})
+	do(look.Edit{Op: "title", Kind: "contrast-2", Name: "Lift the face"})
+	do(look.Edit{Op: "cover", Name: "Face", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "ellipse"}}}})
+	do(look.Edit{Op: "matte", Kind: "contrast-2", Name: "Face"})
+	do(look.Edit{Op: "matte", Kind: "mono", Name: "Face"})
+	do(look.Edit{Op: "outside", Kind: "mono", Value: true})
+	do(look.Edit{Op: "rename", Name: "Face", Value: "Puppet"})
 	l := given()
 	if p := l.Step(look.Balance, "contrast-2"); names() != "contrast-2 mono contrast " || p.Title != "Lift the face" || p.Matte == nil || *p.Matte != "Puppet" {
 		t.Errorf("arranged: %s, %+v", names(), p)
@@ -261,14 +261,14 @@ func TestStepsAreArranged(t *testing.T) {
 	if p := l.Step(look.Balance, "mono"); p.Matte == nil || *p.Matte != "Puppet" || !p.Outside {
 		t.Errorf("the shared matte: %+v", p)
 	}
-	do(Edit{Op: "off", Names: []string{"mono", "contrast"}})
+	do(look.Edit{Op: "off", Names: []string{"mono", "contrast"}})
 	if l := given(); l.Step(look.Balance, "mono").On || l.Step(look.Balance, "contrast").On || !l.Step(look.Balance, "contrast-2").On {
 		t.Error("two are not switched off together")
 	}
 	// copied to another shot, with the matte; pasted twice over another matte of the name
 	other := find(t, s, "Courtyard")
-	edit(t, s, other.ID, Edit{Op: "cover", Name: "Puppet", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "skin"}}}})
-	paste := Edit{Op: "paste", Station: look.Balance, Steps: []*look.Step{l.Step(look.Balance, "contrast-2"), l.Step(look.Balance, "mono")}, Mattes: l.Mattes}
+	edit(t, s, other.ID, look.Edit{Op: "cover", Name: "Puppet", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "skin"}}}})
+	paste := look.Edit{Op: "paste", Station: look.Balance, Steps: []*look.Step{l.Step(look.Balance, "contrast-2"), l.Step(look.Balance, "mono")}, Mattes: l.Mattes}
 	edit(t, s, other.ID, paste)
 	edit(t, s, other.ID, paste)
 	o, err := look.ParseLook([]byte(reload(t, s, other).Look))
@@ -278,8 +278,8 @@ func TestStepsAreArranged(t *testing.T) {
 	if len(o.Mattes) != 2 || o.Mattes["Puppet"].Parts[0].Kind != "skin" || *o.Step(look.Balance, "contrast-2").Matte != "Puppet 2" || *o.Step(look.Balance, "mono").Matte != "Puppet 2" {
 		t.Errorf("pasted mattes: %v", o.Mattes)
 	}
-	do(Edit{Op: "uncover", Name: "Puppet"})
-	do(Edit{Op: "remove", Names: []string{"contrast", "contrast-2"}})
+	do(look.Edit{Op: "uncover", Name: "Puppet"})
+	do(look.Edit{Op: "remove", Names: []string{"contrast", "contrast-2"}})
 	if names() != "mono " || given().Step(look.Balance, "mono").Matte != nil {
 		t.Errorf("removed: %s", names())
 	}
@@ -291,12 +291,12 @@ func TestStepsAreArranged(t *testing.T) {
 	if a, b := fmt.Sprint(len(start.Stations), start.Mattes), fmt.Sprint(len(given().Stations), given().Mattes); a != b {
 		t.Errorf("all undone, the look is %s, it was %s", b, a)
 	}
-	for _, e := range []Edit{
+	for _, e := range []look.Edit{
 		{Op: "add", Kind: "cloud"}, {Op: "move", Kind: "mono", Value: 9.0}, {Op: "remove", Names: []string{"mono-7"}}, {Op: "matte", Kind: "mono", Name: "nowhere"},
 		{Op: "rename", Name: "nothing", Value: "x"}, {Op: "paste"}, {Op: "cover", Name: "", Matte: &look.Matte{}}, {Op: "cover", Name: "x"},
 	} {
 		e.Station = look.Balance
-		if _, err := s.Edit(shot.ID, e); err == nil {
+		if _, err := s.Edit(shot.ID, e, library.By{}); err == nil {
 			t.Errorf("%+v is taken", e)
 		}
 	}
@@ -305,9 +305,9 @@ func TestStepsAreArranged(t *testing.T) {
 // A matte's view is its coverage; the zones' view shows each zone in its grey.
 func TestMatteAndZoneViews(t *testing.T) {
 	s, shot := chart(t)
-	edit(t, s, shot.ID, Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "rectangle", Settings: map[string]any{"in": 0.0, "out": 0.0, "a": 25.0, "b": 40.0}}}}})
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "contrast", Setting: "amount", Value: 120.0})
-	edit(t, s, shot.ID, Edit{Op: "matte", Station: look.Balance, Kind: "contrast", Name: "m"})
+	edit(t, s, shot.ID, look.Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "rectangle", Settings: map[string]any{"in": 0.0, "out": 0.0, "a": 25.0, "b": 40.0}}}}})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "contrast", Setting: "amount", Value: 120.0})
+	edit(t, s, shot.ID, look.Edit{Op: "matte", Station: look.Balance, Kind: "contrast", Name: "m"})
 	p, err := s.Show(t.Context(), View{Shot: shot.ID, W: 960, H: 540, Show: "matte", Step: "balance.contrast"})
 	if err != nil {
 		t.Fatal(err)
@@ -319,7 +319,7 @@ func TestMatteAndZoneViews(t *testing.T) {
 	if err != nil || crop.W != 200 || crop.At(10, 50)[0] != 0 || crop.At(150, 50)[0] != 1 {
 		t.Errorf("of a part it shows %v, %v: %v", crop.At(10, 50), crop.At(150, 50), err)
 	}
-	edit(t, s, shot.ID, Edit{Op: "add", Station: look.Balance, Kind: "zones"})
+	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "zones"})
 	z, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "zones", Step: "balance.zones"})
 	if err != nil {
 		t.Fatal(err)
@@ -341,9 +341,9 @@ func TestPinsServeAsMattes(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	edit(t, s, shot.ID, Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "picture", Settings: map[string]any{"id": pictureID(pin)}}}}})
-	edit(t, s, shot.ID, Edit{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: -3.0})
-	edit(t, s, shot.ID, Edit{Op: "matte", Station: look.Balance, Kind: "exposure", Name: "m"})
+	edit(t, s, shot.ID, look.Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "picture", Settings: map[string]any{"id": pictureID(pin)}}}}})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: -3.0})
+	edit(t, s, shot.ID, look.Edit{Op: "matte", Station: look.Balance, Kind: "exposure", Name: "m"})
 	p, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "matte", Step: "balance.exposure"})
 	if err != nil {
 		t.Fatal(err)
@@ -379,7 +379,7 @@ func TestUnsoundSamplesOfAFileAreMended(t *testing.T) {
 		t.Fatal(err)
 	}
 	shot := must(s.AddShot(t.Context(), must(s.Reels())[0].ID, name))
-	edit(t, s, shot.ID, Edit{Op: "declare", Value: "acescg"})
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "acescg"})
 	p := show(t, s, View{Shot: shot.ID})
 	if v := p.At(20, 10); min(v[0], v[1], v[2]) < 0.99 {
 		t.Errorf("infinite light shows as %v", v)

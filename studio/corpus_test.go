@@ -117,7 +117,7 @@ func TestOldWorkLooksAsItDid(t *testing.T) {
 				if e := worst(t, p.Frame, was, p.Display); e > 0.1 {
 					t.Errorf("%s: ΔE %.3f from what it looked like", shot.Name, e)
 				}
-				now := edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "saturation", Setting: "all", Value: 90.0})
+				now := edit(t, s, shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "saturation", Setting: "all", Value: 90.0})
 				l, err := look.ParseStored([]byte(now.Look))
 				if err != nil || l.Made == nil || l.Made.Process != 1 {
 					t.Errorf("%s: after a change it is made with %+v, %v", shot.Name, l.Made, err)
@@ -179,7 +179,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 	if _, err := s.Show(ctx, View{Shot: shot.ID, W: 240, H: 135}); err != nil {
 		t.Fatalf("it is not shown: %v", err)
 	}
-	after := edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
+	after := edit(t, s, shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
 	for _, word := range []string{"wobble", "sparkle", "swirl", "turns", "9000", "cloud", "attic", "haze"} {
 		if !strings.Contains(after.Look, word) {
 			t.Errorf("%q is lost: %s", word, after.Look)
@@ -200,7 +200,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 		t.Error("a look with unread parts was loaded as if it were whole")
 	}
 	// a recipe in its place, as the screen sends it, keeps them too
-	whole := edit(t, s, shot.ID, Edit{Op: "look", Name: "again", Look: []byte(after.Look)})
+	whole := edit(t, s, shot.ID, look.Edit{Op: "look", Name: "again", Look: []byte(after.Look)})
 	if !strings.Contains(whole.Look, "swirl") {
 		t.Error("taking a look lost what was kept")
 	}
@@ -354,7 +354,7 @@ func TestInterruptedFirstStart(t *testing.T) {
 // Parts that a killed program left are cleared at the start; whole files stay, and none is written over.
 func TestLeftoversAreCleared(t *testing.T) {
 	s, shot, dir := small(t, 3)
-	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
 	data := filepath.Join(dir, "data")
 	if err := s.Close(); err != nil {
 		t.Fatal(err)

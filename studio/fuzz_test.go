@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"bytes"
 	"encoding/json"
 	"testing"
 
@@ -23,7 +24,7 @@ func FuzzEdit(f *testing.F) {
 	}
 	const start = `{"velours":1,"name":"x","stations":{"balance":{"on":true,"strength":1,"steps":[{"kind":"exposure","on":true,"strength":1,"settings":{"stops":0.5},"matte":"m"},{"kind":"contrast","on":true,"strength":1,"settings":{},"matte":null}]},"lens":{"on":true,"strength":1,"steps":[{"kind":"bloom","on":true,"strength":1,"settings":{},"matte":null}]}},"mattes":{"m":{"parts":[{"kind":"tone","settings":{}}]}}}`
 	f.Fuzz(func(t *testing.T, data []byte) {
-		var e Edit
+		var e look.Edit
 		if json.Unmarshal(data, &e) != nil {
 			return
 		}
@@ -32,12 +33,18 @@ func FuzzEdit(f *testing.F) {
 			t.Fatal(err)
 		}
 		shot := &library.Shot{Name: "x", Look: start, Start: start, Encoding: "srgb", Frames: 9}
-		encoding := shot.Encoding
-		c := e.clone()
-		if _, err := c.apply(shot, &l, &encoding); err != nil {
+		before, err := l.Stored()
+		if err != nil {
+			t.Fatal(err)
+		}
+		after, _, _, err := edited(shot, l, e)
+		if err != nil {
 			return
 		}
-		doc, err := marshal(l)
+		if now, err := l.Stored(); err != nil || e.Op != look.OpEncode && !bytes.Equal(before, now) {
+			t.Fatalf("%s changes the look that it was given", data)
+		}
+		doc, err := marshal(after)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"velours/core/frame"
+	"velours/core/look"
 	"velours/core/render"
 	"velours/core/steps"
 	"velours/library"
@@ -187,8 +188,8 @@ func (s *Studio) RemovePin(id uint) error {
 	return nil
 }
 
-// TakePin gives a shot the settings of a pin, as one change; e says whose it is.
-func (s *Studio) TakePin(shot, pin uint, e Edit) (*library.Shot, error) {
+// TakePin gives a shot the settings of a pin, as one change; by says whose it is.
+func (s *Studio) TakePin(shot, pin uint, by library.By) (*library.Shot, error) {
 	p, err := s.lib.Pin(pin)
 	if err != nil {
 		return nil, err
@@ -196,8 +197,10 @@ func (s *Studio) TakePin(shot, pin uint, e Edit) (*library.Shot, error) {
 	if p.Reference {
 		return nil, Bad("%s is a reference: it has no settings to take", p.Name)
 	}
-	e.Op, e.stored = "look", []byte(p.Look)
-	return s.Edit(shot, e)
+	return s.change(shot, by, func(shot *library.Shot, _ *look.Look) (*look.Look, string, string, error) {
+		l, err := look.ParseStored([]byte(p.Look))
+		return l, shot.Encoding, "Load a look", err
+	})
 }
 
 // PinImage is a pin for the pinboard, inside w×h, for the sRGB screen it stands on as it was made.

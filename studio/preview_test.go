@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"velours/core/frame"
+	"velours/core/look"
+	"velours/library"
 	"velours/media"
 )
 
@@ -40,7 +42,7 @@ func TestDeliveryPreview(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, id := range []string{"stock", "grain"} {
-		if _, err := s.Edit(shot.ID, Edit{Op: "on", Station: "negative", Kind: id}); err != nil {
+		if _, err := s.Edit(shot.ID, look.Edit{Op: "on", Station: "negative", Kind: id}, library.By{}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"velours/core/colour"
+	"velours/core/look"
 	"velours/library"
 	"velours/media"
 )
@@ -277,7 +278,7 @@ func (s *Studio) Declare(ids []uint, encoding string) ([]*library.Shot, error) {
 	}
 	var out []*library.Shot
 	for _, id := range ids {
-		shot, err := s.Edit(id, Edit{Op: "declare", Value: encoding})
+		shot, err := s.Edit(id, look.Edit{Op: look.OpEncode, Value: encoding}, library.By{})
 		if err != nil {
 			return nil, err
 		}

@@ -7,6 +7,8 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+
+	"velours/core/look"
 )
 
 func frameOf(n int) *Image {
@@ -95,7 +97,7 @@ func TestFillAndKept(t *testing.T) {
 		t.Error("a finished frame is not the picture")
 	}
 	// another look, another size: nothing of it is ready
-	edit(t, s, shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
 	if kept := must(s.Kept(ctx, v, stretch)); len(kept) != 0 {
 		t.Errorf("ready for another look: %v", kept)
 	}

@@ -71,9 +71,9 @@ func small(t *testing.T, n int) (*Studio, *library.Shot, string) {
 	return s, shot, dir
 }
 
-func edit(t *testing.T, s *Studio, id uint, e Edit) *library.Shot {
+func edit(t *testing.T, s *Studio, id uint, e look.Edit) *library.Shot {
 	t.Helper()
-	shot, err := s.Edit(id, e)
+	shot, err := s.Edit(id, e, library.By{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -99,7 +99,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 	s, shot, _ := small(t, 1)
 	id := shot.ID
 	start := shot.Look
-	edits := []Edit{
+	edits := []look.Edit{
 		{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 0.5},
 		{Op: "strength", Station: look.Balance, Kind: "exposure", Value: 0.4},
 		{Op: "off", Station: look.Balance, Kind: "exposure"},
@@ -138,12 +138,12 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 			t.Fatalf("redo to state %d: %v", i, err)
 		}
 	}
-	if got := edit(t, s, id, Edit{Op: "restart"}); got.Look != start {
+	if got := edit(t, s, id, look.Edit{Op: "restart"}); got.Look != start {
 		t.Errorf("restart gives %s", got.Look)
 	}
-	for _, e := range []Edit{{Op: "set", Station: look.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: look.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: look.Lens, Kind: "bloom"}} {
+	for _, e := range []look.Edit{{Op: "set", Station: look.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: look.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: look.Lens, Kind: "bloom"}} {
 		var b BadInput
-		if _, err := s.Edit(id, e); !errors.As(err, &b) {
+		if _, err := s.Edit(id, e, library.By{}); !errors.As(err, &b) {
 			t.Errorf("%+v: %v is not refused as bad input", e, err)
 		}
 	}
@@ -151,7 +151,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 
 func TestPicturesAndComparisons(t *testing.T) {
 	s, shot, _ := small(t, 1)
-	for _, e := range []Edit{
+	for _, e := range []look.Edit{
 		{Op: "on", Station: look.Negative, Kind: "stock"}, {Op: "on", Station: look.Print, Kind: "medium"},
 		{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 1.0},
 	} {
@@ -221,8 +221,8 @@ func TestDeliveriesOfEveryForm(t *testing.T) {
 	if _, err := s.Deliver(shot.ID, "still-png", 0); !errors.As(err, &b) || !strings.Contains(err.Error(), "declare") {
 		t.Errorf("an undeclared shot is delivered: %v", err)
 	}
-	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
-	edit(t, s, shot.ID, Edit{Op: "on", Station: look.Negative, Kind: "grain"})
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, look.Edit{Op: "on", Station: look.Negative, Kind: "grain"})
 	for _, f := range Formats {
 		d, err := s.Deliver(shot.ID, f.ID, 1)
 		if err != nil {
@@ -248,7 +248,7 @@ func TestDeliveriesOfEveryForm(t *testing.T) {
 
 func TestCancelledDeliveryLeavesNothing(t *testing.T) {
 	s, shot, dir := small(t, 90)
-	edit(t, s, shot.ID, Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
 	progress, stop := s.Watch()
 	defer stop()
 	d, err := s.Deliver(shot.ID, "movie-prores", 0)
@@ -298,7 +298,7 @@ func TestRangesAndSizes(t *testing.T) {
 // is off adds nothing.
 func TestAdds(t *testing.T) {
 	s, shot, _ := small(t, 1)
-	if _, err := s.Edit(shot.ID, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.2}); err != nil {
+	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.2}, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 	view := View{Shot: shot.ID, W: 96, H: 54}

@@ -21,12 +21,12 @@ import (
 func filmed(t *testing.T) (*Studio, uint, View) {
 	t.Helper()
 	s, shot, _ := small(t, 1)
-	for _, e := range []Edit{
+	for _, e := range []look.Edit{
 		{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.4},
 		{Op: "on", Station: "negative", Kind: "stock"}, {Op: "on", Station: "negative", Kind: "halation"}, {Op: "on", Station: "negative", Kind: "grain"},
 		{Op: "on", Station: "print", Kind: "medium"}, {Op: "on", Station: "lens", Kind: "bloom"},
 	} {
-		if _, err := s.Edit(shot.ID, e); err != nil {
+		if _, err := s.Edit(shot.ID, e, library.By{}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -54,7 +54,7 @@ func same(a, b *frame.Frame) float64 {
 func TestTheSideBeforeTheLastChange(t *testing.T) {
 	s, id, v := filmed(t)
 	before := show(t, s, v)
-	if _, err := s.Edit(id, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0}); err != nil {
+	if _, err := s.Edit(id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0}, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 	now := v
@@ -75,8 +75,8 @@ func TestPinsAreFrozen(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	edit(t, s, id, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 2.0})
-	edit(t, s, id, Edit{Op: "off", Station: "negative", Kind: "stock"})
+	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 2.0})
+	edit(t, s, id, look.Edit{Op: "off", Station: "negative", Kind: "stock"})
 	side := v
 	side.Side = "pin:" + fmt.Sprint(pin.ID)
 	if d := same(show(t, s, side).Frame, was.Frame); d > 1.0/65535 {
@@ -100,7 +100,7 @@ func TestPinsAreFrozen(t *testing.T) {
 	if lit < 48*27 {
 		t.Errorf("on the board %d of %d samples are lit", lit, 3*48*27)
 	}
-	if _, err := s.TakePin(id, pin.ID, Edit{}); err != nil {
+	if _, err := s.TakePin(id, pin.ID, library.By{}); err != nil {
 		t.Fatal(err)
 	}
 	if d := same(show(t, s, v).Frame, was.Frame); d != 0 {
@@ -156,7 +156,7 @@ func TestReferences(t *testing.T) {
 	if pin.Name != "poster" || pin.Display != "srgb" || !pin.Reference {
 		t.Errorf("%+v", pin)
 	}
-	edit(t, s, id, Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "srgb"})
+	edit(t, s, id, look.Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "srgb"})
 	v.Side = "pin:" + fmt.Sprint(pin.ID)
 	p := show(t, s, v)
 	for _, at := range [][2]int{{0, 0}, {40, 30}, {95, 53}} {
@@ -170,7 +170,7 @@ func TestReferences(t *testing.T) {
 		t.Errorf("its scope reads %+v, %v", view, err)
 	}
 	// on another display it looks the same: its light is
-	edit(t, s, id, Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "bt1886"})
+	edit(t, s, id, look.Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "bt1886"})
 	q := show(t, s, v)
 	a, b := p.Display.Light(p.Frame.At(40, 30)), q.Display.Light(q.Frame.At(40, 30))
 	for c := range a {
@@ -183,7 +183,7 @@ func TestReferences(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := s.TakePin(id, pin.ID, Edit{}); err == nil {
+	if _, err := s.TakePin(id, pin.ID, library.By{}); err == nil {
 		t.Error("a reference gave settings")
 	}
 	v.Show, v.Step = "adds", "lens.bloom"
@@ -226,7 +226,7 @@ func TestTheSideWithoutAStation(t *testing.T) {
 	if same(without.Frame, show(t, s, v).Frame) < 0.01 {
 		t.Error("the negative makes no difference")
 	}
-	edit(t, s, id, Edit{Op: "off", Station: "negative"})
+	edit(t, s, id, look.Edit{Op: "off", Station: "negative"})
 	if d := same(without.Frame, show(t, s, v).Frame); d != 0 {
 		t.Errorf("%g off the picture with the station off", d)
 	}
@@ -386,7 +386,7 @@ func TestProbeReadsThePicture(t *testing.T) {
 // Steps with nothing to do say so, with the reason; others keep silent.
 func TestStepsThatRestSaySo(t *testing.T) {
 	s, id, v := filmed(t)
-	edit(t, s, id, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0})
+	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0})
 	why, err := s.Rests(ctx, v)
 	if err != nil {
 		t.Fatal(err)
@@ -398,9 +398,9 @@ func TestStepsThatRestSaySo(t *testing.T) {
 	if w, ok := why["balance.exposure"]; ok {
 		t.Errorf("an exposure of −1 stop says %q", w)
 	}
-	edit(t, s, id, Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 4.0})
-	edit(t, s, id, Edit{Op: "on", Station: "balance", Kind: "white"})
-	edit(t, s, id, Edit{Op: "on", Station: "intake", Kind: "compress"})
+	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 4.0})
+	edit(t, s, id, look.Edit{Op: "on", Station: "balance", Kind: "white"})
+	edit(t, s, id, look.Edit{Op: "on", Station: "intake", Kind: "compress"})
 	if why, err = s.Rests(ctx, v); err != nil {
 		t.Fatal(err)
 	}

@@ -9,7 +9,7 @@ import (
 func init() { look.Declare(encodingKind) }
 
 var encodingKind = &look.Kind{
-	ID: "encoding", Place: 10, Station: look.Intake, Label: "Encoding", Fixed: true, Needed: true, Rest: map[string]any{"id": "bt709"},
+	ID: "encoding", Place: 10, Station: look.Intake, Label: "Encoding", Fixed: true, Needed: true, Declared: "the encoding is declared, not set: it belongs to the shot", Rest: map[string]any{"id": "bt709"},
 	Purpose: "Says how the camera wrote the shot down: its curve and its gamut. Everything after works on light.",
 	Settings: []look.Setting{{
 		ID: "id", Label: "Recorded as", Live: encodingChoices, Refers: encodingReference,

@@ -95,12 +95,12 @@ export interface Edit {
   setting?: string
   value?: unknown
   values?: Record<string, unknown>
-  look?: unknown
   names?: string[]
   name?: string
   steps?: Step[]
   mattes?: Record<string, Matte>
   matte?: Matte
+  look?: unknown
   gesture?: string
   window?: string
   revision?: number
