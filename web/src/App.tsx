@@ -10,6 +10,7 @@ import { PictureView } from './parts/PictureView'
 import { ReelColumn } from './parts/ReelColumn'
 import { ScopeDock } from './parts/ScopeDock'
 import { Transport } from './parts/Transport'
+import { begin } from './state/begin'
 import { scopes } from './state/scopes'
 import { studio, useStudio } from './state/studio'
 
@@ -20,7 +21,8 @@ export function App() {
   useEffect(() => {
     if (begun) return
     begun = true
-    void studio.begin()
+    studio.set({ density: window.devicePixelRatio })
+    void begin()
   }, [])
   useKeys()
   if (alone) return <PictureView />

@@ -1,5 +1,28 @@
 import { windowId } from './hand'
-import type { Added, Delivery, Desk, Edit, FilmReading, Fitted, Kept, KeptFiles, Listing, Own, PairAsk, Pin, Pins, Plot, Problem, ReadyFilm, ReadyLook, Reel, Shelf, Shot, Span, WedgeAsk } from './types.gen'
+import type {
+  Added,
+  Delivery,
+  Desk,
+  Edit,
+  FilmReading,
+  Fitted,
+  Kept,
+  KeptFiles,
+  Listing,
+  Own,
+  PairAsk,
+  Pin,
+  Pins,
+  Plot,
+  Problem,
+  ReadyFilm,
+  ReadyLook,
+  Reel,
+  Shelf,
+  Shot,
+  Span,
+  WedgeAsk,
+} from './types.gen'
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}

@@ -6,3 +6,9 @@ export const windowId: string = (() => {
   sessionStorage.setItem('window', id)
   return id
 })()
+
+let gestures = 0
+/** A new name for one movement of the hand, so that it undoes as one. */
+export function newGesture() {
+  return `${Date.now().toString(36)}-${++gestures}`
+}

@@ -55,7 +55,8 @@ export class Wire {
   /** Ends the work of every channel whose name begins so, and forgets what was asked. */
   stop(channel: string) {
     for (const name of this.latest.keys()) if (name.startsWith(channel)) this.latest.delete(name)
-    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ channel, stop: true, seq: ++this.seq, view: { shot: 0, frame: 0, width: 0, height: 0 } }))
+    if (this.socket?.readyState === WebSocket.OPEN)
+      this.socket.send(JSON.stringify({ channel, stop: true, seq: ++this.seq, view: { shot: 0, frame: 0, width: 0, height: 0 } }))
   }
 
   private receive(data: ArrayBuffer) {

@@ -1,5 +1,7 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
-import { evaluate, newGesture, nudgeOf, places, tidy, type NumberProps } from './number'
+import { drag } from './drag'
+import { evaluate, nudgeOf, places, tidy, type NumberProps } from './number'
+import { newGesture } from '../api/hand'
 import { Tip } from './Tip'
 
 interface CellProps extends NumberProps {
@@ -22,25 +24,18 @@ export function Cell(p: CellProps) {
     const start = { x: e.clientX, value: p.value }
     const gesture = newGesture()
     moved.current = false
-    target.setPointerCapture(e.pointerId)
-    const go = (now: globalThis.PointerEvent, rest: boolean) => {
+    drag(e, (now, rest) => {
       const by = now.clientX - start.x
-      if (!moved.current && Math.abs(by) < 3) return
-      moved.current = true
-      // two hundred pixels for the whole range, finer with Alt
-      const v = hold(tidy(start.value + (by / 240) * (p.max - p.min) * (now.altKey ? 0.1 : 1), p.step))
-      p.onChange(v, gesture, !rest)
-    }
-    const move = (now: globalThis.PointerEvent) => go(now, false)
-    const up = (now: globalThis.PointerEvent) => {
-      target.removeEventListener('pointermove', move)
-      target.removeEventListener('pointerup', up)
-      go(now, true)
+      if (moved.current || Math.abs(by) >= 3) {
+        moved.current = true
+        // two hundred pixels for the whole range, finer with Alt
+        const v = hold(tidy(start.value + (by / 240) * (p.max - p.min) * (now.altKey ? 0.1 : 1), p.step))
+        p.onChange(v, gesture, !rest)
+      }
+      if (!rest) return
       target.focus()
       if (!moved.current) target.select()
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', up)
+    })
   }
   function key(e: KeyboardEvent<HTMLInputElement>) {
     e.stopPropagation()
@@ -53,7 +48,12 @@ export function Cell(p: CellProps) {
     if (by) {
       e.preventDefault()
       p.onChange(hold(Number((p.value + by).toFixed(5))), newGesture(), false)
-    } else if ((e.key === 'Backspace' || e.key === 'Delete') && typed === null && e.currentTarget.selectionStart === 0 && e.currentTarget.selectionEnd === shown.length) {
+    } else if (
+      (e.key === 'Backspace' || e.key === 'Delete') &&
+      typed === null &&
+      e.currentTarget.selectionStart === 0 &&
+      e.currentTarget.selectionEnd === shown.length
+    ) {
       e.preventDefault()
       p.onReset()
     }

@@ -1,6 +1,7 @@
 import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent } from 'react'
-import { evaluate, newGesture, nudgeOf, places, tidy, type NumberProps } from './number'
+import { evaluate, nudgeOf, places, tidy, type NumberProps } from './number'
+import { newGesture } from '../api/hand'
 import { Tip } from './Tip'
 
 interface DialProps extends NumberProps {
@@ -56,7 +57,10 @@ export function Dial(p: DialProps) {
         onDoubleClick={p.onReset}
       >
         <Slider.Track className="relative h-[2px] grow bg-line">
-          <span className="absolute h-full bg-soft" style={{ left: `${100 * Math.min(at, home)}%`, width: `${100 * Math.abs(at - home)}%` }} />
+          <span
+            className="absolute h-full bg-soft"
+            style={{ left: `${100 * Math.min(at, home)}%`, width: `${100 * Math.abs(at - home)}%` }}
+          />
           <span className="absolute -top-[2px] h-[6px] w-px bg-dim" style={{ left: `${100 * home}%` }} />
         </Slider.Track>
         <Slider.Thumb

@@ -2,13 +2,32 @@ import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
 
 /** A view over nearly all of the room, with a title, what belongs to its head, and a way to close it. */
-export function Hall({ title, about, open, onOpen, trigger, head, children }: { title: string; about: string; open: boolean; onOpen: (open: boolean) => void; trigger: ReactNode; head?: ReactNode; children: ReactNode }) {
+export function Hall({
+  title,
+  about,
+  open,
+  onOpen,
+  trigger,
+  head,
+  children,
+}: {
+  title: string
+  about: string
+  open: boolean
+  onOpen: (open: boolean) => void
+  trigger: ReactNode
+  head?: ReactNode
+  children: ReactNode
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
       <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
-        <Dialog.Content className="fixed inset-x-6 bottom-6 top-10 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4" onOpenAutoFocus={(e) => e.preventDefault()}>
+        <Dialog.Content
+          className="fixed inset-x-6 bottom-6 top-10 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4"
+          onOpenAutoFocus={(e) => e.preventDefault()}
+        >
           <div className="mb-2 flex items-center gap-3">
             <Dialog.Title className="text-base font-semibold">{title}</Dialog.Title>
             {head}

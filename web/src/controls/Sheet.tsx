@@ -2,13 +2,32 @@ import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
 
 /** A sheet over the room, with a title and a way to close it. */
-export function Sheet({ title, about, open, onOpen, trigger, wide, children }: { title: string; about: string; open: boolean; onOpen: (open: boolean) => void; trigger: ReactNode; wide?: boolean; children: ReactNode }) {
+export function Sheet({
+  title,
+  about,
+  open,
+  onOpen,
+  trigger,
+  wide,
+  children,
+}: {
+  title: string
+  about: string
+  open: boolean
+  onOpen: (open: boolean) => void
+  trigger: ReactNode
+  wide?: boolean
+  children: ReactNode
+}) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
       <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <Dialog.Content onInteractOutside={(e) => (e.target as HTMLElement).closest('[role=alert]') && e.preventDefault()} className={`fixed right-4 top-12 z-50 max-h-[calc(100vh-64px)] ${wide ? 'w-[720px]' : 'w-[440px]'} overflow-y-auto rounded-[4px] border border-line bg-wall p-4 shadow-xl`}>
+        <Dialog.Content
+          onInteractOutside={(e) => (e.target as HTMLElement).closest('[role=alert]') && e.preventDefault()}
+          className={`fixed right-4 top-12 z-50 max-h-[calc(100vh-64px)] ${wide ? 'w-[720px]' : 'w-[440px]'} overflow-y-auto rounded-[4px] border border-line bg-wall p-4 shadow-xl`}
+        >
           <div className="flex items-baseline justify-between">
             <Dialog.Title className="text-base font-semibold">{title}</Dialog.Title>
             <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text" aria-label="Close">

@@ -69,9 +69,3 @@ export function nudgeOf(event: { key: string; shiftKey: boolean; altKey: boolean
   const sign = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key] ?? 0
   return sign * step * (event.shiftKey ? 10 : 1) * (event.altKey ? 0.2 : 1)
 }
-
-let gestures = 0
-/** A new name for one movement of the hand, so that it undoes as one. */
-export function newGesture() {
-  return `${Date.now().toString(36)}-${++gestures}`
-}

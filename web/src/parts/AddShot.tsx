@@ -64,7 +64,9 @@ export function AddShot() {
               className={`flex w-full items-baseline gap-2 px-2 py-[3px] text-left hover:bg-raise ${chosen.includes(e.path) ? 'bg-plumdeep' : ''}`}
               onClick={() => (e.kind === 'folder' ? void go(e.path) : toggle(e))}
             >
-              <span className={`min-w-0 grow truncate ${e.kind === 'folder' ? 'text-soft' : 'text-text'}`}>{e.name + (e.kind === 'folder' ? ' /' : '')}</span>
+              <span className={`min-w-0 grow truncate ${e.kind === 'folder' ? 'text-soft' : 'text-text'}`}>
+                {e.name + (e.kind === 'folder' ? ' /' : '')}
+              </span>
               {e.missing > 0 && <span className="text-xs text-amber">{e.missing} missing</span>}
               <span className="shrink-0 text-xs text-dim">{e.kind === 'sequence' ? `${e.frames} frames` : e.kind}</span>
             </button>

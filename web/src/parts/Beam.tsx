@@ -43,7 +43,14 @@ export function Beam() {
         <div className="absolute inset-0 grid grid-cols-7" role="tablist" aria-label="Stations">
           {desk?.stations.map((s, i) => (
             <Tip key={s.id} help={about[s.id] ?? s.label} keys={String(i + 1)}>
-              <button type="button" role="tab" aria-selected={station === s.id} aria-label={s.label} className="h-full w-full cursor-pointer" onClick={() => studio.chooseStation(s.id)} />
+              <button
+                type="button"
+                role="tab"
+                aria-selected={station === s.id}
+                aria-label={s.label}
+                className="h-full w-full cursor-pointer"
+                onClick={() => studio.chooseStation(s.id)}
+              />
             </Tip>
           ))}
         </div>
@@ -53,7 +60,13 @@ export function Beam() {
           const word = stateWord(s.id, desk, look, encoding)
           const chosen = station === s.id
           return (
-            <button key={s.id} type="button" tabIndex={-1} className={`mt-1 flex min-w-0 items-baseline justify-between border-t-2 pr-3 pt-1 text-left ${chosen ? 'border-plum' : 'border-line'}`} onClick={() => studio.chooseStation(s.id)}>
+            <button
+              key={s.id}
+              type="button"
+              tabIndex={-1}
+              className={`mt-1 flex min-w-0 items-baseline justify-between border-t-2 pr-3 pt-1 text-left ${chosen ? 'border-plum' : 'border-line'}`}
+              onClick={() => studio.chooseStation(s.id)}
+            >
               <span className={chosen ? 'font-medium' : 'text-soft'}>{s.label}</span>
               <span className={`truncate text-xs ${word === 'undeclared' ? 'text-amber' : 'text-dim'}`}>{word}</span>
             </button>

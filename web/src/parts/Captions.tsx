@@ -1,4 +1,5 @@
-import { judge, setDifference, setShow, sideName } from '../state/judge'
+import { judge, sideName } from '../state/judge'
+import { setDifference, setShow } from '../state/judging'
 import { pinboard } from '../state/pins'
 import { useStudio } from '../state/studio'
 
@@ -11,7 +12,12 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
   const j = judge.use((s) => s)
   const note = useStudio((s) => s.picture?.reply.note)
   const other = sideName(j.side, shots, pins)
-  if (side === 'other') return <span className={`${chip} absolute bottom-2 left-2`} data-testid="side-name">{other}</span>
+  if (side === 'other')
+    return (
+      <span className={`${chip} absolute bottom-2 left-2`} data-testid="side-name">
+        {other}
+      </span>
+    )
   const measured = j.show === 'adds' || (j.layout === 'difference' && !j.show)
   if (j.before)
     return (
@@ -31,14 +37,24 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
       )}
       {j.layout === 'beside' && !j.show && <span className={`${chip} absolute bottom-2 left-2`}>as it is now</span>}
       {(j.show || measured) && (
-        <div className={`absolute bottom-2 left-2 flex items-center gap-2 ${j.layout === 'wipe' ? 'bottom-8' : ''}`} onPointerDown={(e) => e.stopPropagation()} onDoubleClick={(e) => e.stopPropagation()}>
+        <div
+          className={`absolute bottom-2 left-2 flex items-center gap-2 ${j.layout === 'wipe' ? 'bottom-8' : ''}`}
+          onPointerDown={(e) => e.stopPropagation()}
+          onDoubleClick={(e) => e.stopPropagation()}
+        >
           <span className={chip} data-testid="note">
             {measured && !j.show ? `${note ?? 'the difference'}, against ${other}` : note}
           </span>
           {measured && (
             <span className={`${chip} flex items-center gap-1.5`} role="group" aria-label="Amplification">
               {[1, 4, 16, 64].map((g) => (
-                <button key={g} type="button" aria-pressed={j.gain === g} className={j.gain === g ? 'font-semibold' : 'text-white/60 hover:text-white'} onClick={() => setDifference({ gain: g })}>
+                <button
+                  key={g}
+                  type="button"
+                  aria-pressed={j.gain === g}
+                  className={j.gain === g ? 'font-semibold' : 'text-white/60 hover:text-white'}
+                  onClick={() => setDifference({ gain: g })}
+                >
                   ×{g}
                 </button>
               ))}

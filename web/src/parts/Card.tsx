@@ -1,12 +1,13 @@
-import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
 import type { Setting } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
-import { newGesture } from '../controls/number'
+import { newGesture } from '../api/hand'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { choose, copySteps, desk, fold, holdStep, isFolded, moveStep, removeSteps, type Entry } from '../state/desk'
+import { desk, holdStep, type Entry } from '../state/desk'
+import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { declare } from '../state/footage'
 import { judge } from '../state/judge'
 import { hasEffect, initialOf, isActive, titleOf, valueOf } from '../state/look'
@@ -31,6 +32,14 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const path = `${station}.${name}`
   const rests = judge.use((s) => s.rests[path])
   const folded = desk.use((s) => isFolded(s, station, name))
+  const box = useRef<HTMLElement>(null)
+  const wanted = desk.use((s) => s.focus === path)
+  useEffect(() => {
+    if (!wanted) return
+    desk.set({ focus: '' })
+    box.current?.scrollIntoView({ block: 'nearest' })
+    box.current?.focus()
+  }, [wanted])
   const chosen = desk.use((s) => s.chosen.includes(name))
   const held = desk.use((s) => s.hand === path)
   const declares = station === 'intake' && kind.id === 'encoding'
@@ -94,24 +103,35 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
     } else if (command && e.key.toLowerCase() === 'c' && kind.many && !(e.target instanceof HTMLInputElement)) {
       const all = desk.get().chosen
       copySteps(station, all.includes(name) ? all : [name])
-    } else if (kind.editor === 'points' && !command && !e.altKey && !(e.target instanceof HTMLInputElement) && pressPoint(editing, e.key, e.shiftKey)) {
+    } else if (
+      kind.editor === 'points' &&
+      !command &&
+      !e.altKey &&
+      !(e.target instanceof HTMLInputElement) &&
+      pressPoint(editing, e.key, e.shiftKey)
+    ) {
       e.preventDefault()
       e.stopPropagation()
     }
   }
 
   return (
+    // a card is one thing to the keyboard: it takes the focus whole, and keys act on all of it
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
     <section
+      ref={box}
       aria-label={title}
       className={`relative rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
       data-kind={path}
       data-active={active}
+      // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
       tabIndex={kind.many || kind.editor === 'points' ? 0 : -1}
       onKeyDown={key}
       onFocus={() => holdStep(path)}
       onPointerDown={() => holdStep(path)}
     >
       <div
+        role="presentation"
         className="mb-1 flex h-6 items-center gap-1"
         onClick={(e) => {
           if (kind.many && (e.shiftKey || e.ctrlKey || e.metaKey)) choose(station, name, e.shiftKey ? 'upto' : 'beside')
@@ -119,18 +139,30 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       >
         {kind.many && step && (
           <Tip help="Drag to another place; with the card in focus, Alt and the arrows move it." side="left">
-            <span role="presentation" data-grip className="absolute left-0 cursor-grab touch-none px-[1px] py-1 text-[9px] leading-none text-dim hover:text-text" onPointerDown={onGrip}>
+            <span
+              role="presentation"
+              data-grip
+              className="absolute left-0 cursor-grab touch-none px-[1px] py-1 text-[9px] leading-none text-dim hover:text-text"
+              onPointerDown={onGrip}
+            >
               ⠿
             </span>
           </Tip>
         )}
-        {!kind.fixed && <Toggle on={!!step?.on} label={`${title} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: name })} />}
+        {!kind.fixed && (
+          <Toggle on={!!step?.on} label={`${title} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: name })} />
+        )}
         <Name entry={entry} title={title} active={active} folded={folded} />
         <span className="grow" />
         {!folded && <StepViews kind={kind} path={path} title={title} active={active} />}
         {touched && !declares && (
           <Tip help="All of this step back to its defaults" side="left">
-            <button type="button" aria-label={`Reset ${title}`} className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station, kind: name, gesture: newGesture() })}>
+            <button
+              type="button"
+              aria-label={`Reset ${title}`}
+              className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text"
+              onClick={() => studio.edit({ op: 'clear', station, kind: name, gesture: newGesture() })}
+            >
               ↺
             </button>
           </Tip>
@@ -140,18 +172,35 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       {!folded && (
         <>
           <UnreadSettings step={step} />
-          {!effect ? <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p> : rests && active && <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">{rests}</p>}
+          {!effect ? (
+            <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p>
+          ) : (
+            rests &&
+            active && (
+              <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">
+                {rests}
+              </p>
+            )
+          )}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
             {kind.ready && (
               <div className="flex h-6 items-center gap-2">
                 <span className="w-[84px] text-soft">Ready</span>
-                <Menu label={`Ready settings of ${title}`} value="" groups={[{ title: '', items: kind.ready.map((r) => ({ id: r.id, label: r.label, note: r.note })) }]} onChange={(id) => change(editing, kind.ready!.find((r) => r.id === id)!.values as Record<string, number>, newGesture())}>
+                <Menu
+                  label={`Ready settings of ${title}`}
+                  value=""
+                  groups={[{ title: '', items: kind.ready.map((r) => ({ id: r.id, label: r.label, note: r.note })) }]}
+                  onChange={(id) => change(editing, kind.ready!.find((r) => r.id === id)!.values as Record<string, number>, newGesture())}
+                >
                   <span>take one</span>
                 </Menu>
               </div>
             )}
             {Editor ? <Editor {...editing} /> : shownSettings.filter((s) => !s.fold).map(control)}
-            {!Editor && folds.map((f) => <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control} />)}
+            {!Editor &&
+              folds.map((f) => (
+                <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control} />
+              ))}
             {kind.mixes && (
               <div className="mt-0.5 border-t border-line pt-1">
                 <Dial
@@ -178,12 +227,27 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
 }
 
 /** Settings under a heading that is closed until it is pressed; it tells how many of them are away from their defaults. */
-function Fold({ title, settings, step, control }: { title: string; settings: Setting[]; step: Entry['step']; control: (s: Setting) => ReactNode }) {
+function Fold({
+  title,
+  settings,
+  step,
+  control,
+}: {
+  title: string
+  settings: Setting[]
+  step: Entry['step']
+  control: (s: Setting) => ReactNode
+}) {
   const away = settings.filter((s) => valueOf(step, s) !== initialOf(s)).length
   const [open, setOpen] = useState(away > 0)
   return (
     <div role="group" aria-label={title} className="mt-0.5 border-t border-line pt-0.5">
-      <button type="button" aria-expanded={open} className="flex h-6 w-full items-center gap-1.5 text-left text-soft hover:text-text" onClick={() => setOpen(!open)}>
+      <button
+        type="button"
+        aria-expanded={open}
+        className="flex h-6 w-full items-center gap-1.5 text-left text-soft hover:text-text"
+        onClick={() => setOpen(!open)}
+      >
         <span className="w-2 text-dim">{open ? '–' : '+'}</span>
         {title}
         {away > 0 && !open && <span className="text-xs text-plum">{away} set</span>}
@@ -208,7 +272,7 @@ function Name({ entry, title, active, folded }: { entry: Entry; title: string; a
   if (typed !== null)
     return (
       <input
-        autoFocus
+        ref={(field) => field?.focus()}
         type="text"
         aria-label="Name of the step"
         className="h-5 min-w-0 grow rounded-sm bg-raise px-1 text-text"
@@ -216,7 +280,8 @@ function Name({ entry, title, active, folded }: { entry: Entry; title: string; a
         onChange={(e) => setTyped(e.currentTarget.value)}
         onFocus={(e) => e.currentTarget.select()}
         onBlur={() => {
-          if (!done.current && typed !== title) studio.edit({ op: 'title', station: kind.station, kind: name, name: typed.trim() === kind.label ? '' : typed.trim() })
+          if (!done.current && typed !== title)
+            studio.edit({ op: 'title', station: kind.station, kind: name, name: typed.trim() === kind.label ? '' : typed.trim() })
           setTyped(null)
         }}
         onKeyDown={(e) => {

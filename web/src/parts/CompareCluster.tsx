@@ -1,7 +1,8 @@
 import { Button } from '../controls/Button'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
-import { judge, setBefore, setLayout, setSide, sideName } from '../state/judge'
+import { judge, sideName } from '../state/judge'
+import { setBefore, setLayout, setSide } from '../state/judging'
 import { pinboard } from '../state/pins'
 import { useStudio } from '../state/studio'
 
@@ -30,7 +31,12 @@ export function CompareCluster() {
   return (
     <div className="flex items-center gap-1.5" role="group" aria-label="Compare">
       <Tip help="Hold to see the other side in place of the picture." keys="\">
-        <Button active={before} onPointerDown={() => setBefore(true)} onPointerUp={() => setBefore(false)} onPointerLeave={() => setBefore(false)}>
+        <Button
+          active={before}
+          onPointerDown={() => setBefore(true)}
+          onPointerUp={() => setBefore(false)}
+          onPointerLeave={() => setBefore(false)}
+        >
           Before
         </Button>
       </Tip>

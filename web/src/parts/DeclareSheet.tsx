@@ -2,7 +2,7 @@ import { Dialog } from 'radix-ui'
 import { useEffect } from 'react'
 import type { Choice } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
-import { offered } from '../state/look'
+import { offered } from '../api/choices'
 import { askEncodings, declare, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
 
@@ -23,12 +23,15 @@ export function DeclareSheet() {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
         <Dialog.Content className="fixed inset-x-8 bottom-8 top-12 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4">
           <div className="flex items-baseline gap-3">
-            <Dialog.Title className="text-base font-semibold">{many ? `How were these ${selection.length} shots recorded?` : `How was ${shot.name} recorded?`}</Dialog.Title>
+            <Dialog.Title className="text-base font-semibold">
+              {many ? `How were these ${selection.length} shots recorded?` : `How was ${shot.name} recorded?`}
+            </Dialog.Title>
             <span className="grow" />
             <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
           </div>
           <Dialog.Description className="mb-3 mt-1 text-dim">
-            {shot.says ? `${shot.says}.` : 'The file says nothing of its colour.'} The frame stands under each encoding as it would be shown. Press the right one; it can be changed at any time.
+            {shot.says ? `${shot.says}.` : 'The file says nothing of its colour.'} The frame stands under each encoding as it would be
+            shown. Press the right one; it can be changed at any time.
             {shot.suggests.encoding && (
               <span className="text-soft">
                 {' '}
@@ -36,7 +39,10 @@ export function DeclareSheet() {
               </span>
             )}
           </Dialog.Description>
-          <ul className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto" data-testid="strip">
+          <ul
+            className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto"
+            data-testid="strip"
+          >
             {offered(choices, shot.encoding).map((c) => (
               <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
             ))}
@@ -51,8 +57,16 @@ function Cell({ choice, now, suggested }: { choice: Choice; now: boolean; sugges
   const picture = useStudio((s) => s.strip[choice.id])
   return (
     <li>
-      <button type="button" aria-pressed={now} data-encoding={choice.id} className="block w-full text-left" onClick={() => void declare(choice.id)}>
-        <div className={`flex aspect-video items-center justify-center overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${now ? 'outline-2 outline-plum' : 'outline-line'}`}>
+      <button
+        type="button"
+        aria-pressed={now}
+        data-encoding={choice.id}
+        className="block w-full text-left"
+        onClick={() => void declare(choice.id)}
+      >
+        <div
+          className={`flex aspect-video items-center justify-center overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${now ? 'outline-2 outline-plum' : 'outline-line'}`}
+        >
           <Canvas picture={picture} className="max-h-full w-full object-contain" />
         </div>
         <div className={`mt-1 truncate ${now ? 'text-text' : 'text-soft'}`}>

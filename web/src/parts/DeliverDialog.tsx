@@ -39,7 +39,11 @@ export function DeliverDialog() {
               .map((f) => (
                 <li key={f.id}>
                   <Tip help={f.note} side="left">
-                    <button type="button" className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum" onClick={() => void studio.deliver(f.id)}>
+                    <button
+                      type="button"
+                      className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum"
+                      onClick={() => void studio.deliver(f.id)}
+                    >
                       {f.label}
                     </button>
                   </Tip>
@@ -65,7 +69,9 @@ function Row({ d, label }: { d: Delivery; label: string }) {
     <li className="rounded-sm bg-card px-2.5 py-1.5" data-state={d.state}>
       <div className="flex items-baseline gap-2">
         <span className="grow">{label}</span>
-        <span className={d.state === 'failed' ? 'text-amber' : 'text-dim'}>{d.state === 'running' ? `${d.done} of ${d.total}` : d.state}</span>
+        <span className={d.state === 'failed' ? 'text-amber' : 'text-dim'}>
+          {d.state === 'running' ? `${d.done} of ${d.total}` : d.state}
+        </span>
         {d.state === 'running' && <Button onClick={() => void studio.cancel(d.id)}>Cancel</Button>}
         {single && (
           <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/deliveries/${d.id}/file`}>

@@ -1,9 +1,11 @@
 import { useRef, useState, type PointerEvent } from 'react'
+import { drag as startDrag } from '../controls/drag'
 import { Button } from '../controls/Button'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { addStep, copySteps, desk, entries, moveTo, pasteSteps, removeSteps, type Entry } from '../state/desk'
+import { desk, entries, type Entry } from '../state/desk'
+import { addStep, copySteps, moveTo, pasteSteps, removeSteps } from '../state/steps'
 import { nameOf, stationOn } from '../state/look'
 import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
@@ -26,26 +28,30 @@ export function Desk() {
     <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scrollbar-gutter:stable]">
       <div className="sticky top-0 z-10 -mx-3 bg-room px-3 pb-2 pt-2.5">
         <div className="flex h-6 items-center gap-2.5">
-        {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
-        <h2 className="text-base font-semibold">{place.label}</h2>
-        <span className="grow" />
-        {(station === 'negative' || station === 'print') && <Recipes />}
-        {(station === 'negative' || station === 'print') && <Sensitometer />}
-        {kinds.some((k) => k.many) && <AddStep station={station} />}
-        {switchable && (
-          <Tip help="Every step of this station back to how it is when it is off" side="left">
-            <button type="button" className="rounded-sm px-1.5 text-dim hover:text-text" onClick={() => studio.edit({ op: 'clear', station })}>
-              reset
-            </button>
-          </Tip>
-        )}
-        {station === 'finish' && (
-          <Tip help="Put the whole shot back to how it came; undo brings this back" side="left">
-            <button type="button" className="rounded-sm px-1.5 text-dim hover:text-text" onClick={() => studio.edit({ op: 'restart' })}>
-              reset all
-            </button>
-          </Tip>
-        )}
+          {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
+          <h2 className="text-base font-semibold">{place.label}</h2>
+          <span className="grow" />
+          {(station === 'negative' || station === 'print') && <Recipes />}
+          {(station === 'negative' || station === 'print') && <Sensitometer />}
+          {kinds.some((k) => k.many) && <AddStep station={station} />}
+          {switchable && (
+            <Tip help="Every step of this station back to how it is when it is off" side="left">
+              <button
+                type="button"
+                className="rounded-sm px-1.5 text-dim hover:text-text"
+                onClick={() => studio.edit({ op: 'clear', station })}
+              >
+                reset
+              </button>
+            </Tip>
+          )}
+          {station === 'finish' && (
+            <Tip help="Put the whole shot back to how it came; undo brings this back" side="left">
+              <button type="button" className="rounded-sm px-1.5 text-dim hover:text-text" onClick={() => studio.edit({ op: 'restart' })}>
+                reset all
+              </button>
+            </Tip>
+          )}
         </div>
         <GroupBar station={station} />
       </div>
@@ -74,17 +80,11 @@ function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: bo
     return (e: PointerEvent<HTMLElement>) => {
       if (e.button !== 0) return
       e.preventDefault()
-      const target = e.currentTarget
-      target.setPointerCapture(e.pointerId)
-      const go = (now: globalThis.PointerEvent) => setDrag({ name, at: placeOf(now.clientY) })
-      const up = (now: globalThis.PointerEvent) => {
-        target.removeEventListener('pointermove', go)
-        target.removeEventListener('pointerup', up)
+      startDrag(e, (now, rest) => {
+        if (!rest) return setDrag({ name, at: placeOf(now.clientY) })
         setDrag(null)
         drop(name, placeOf(now.clientY))
-      }
-      target.addEventListener('pointermove', go)
-      target.addEventListener('pointerup', up)
+      })
     }
   }
   /** Puts a step before the card at a place; cards that are not in the look do not count. */
@@ -98,7 +98,10 @@ function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: bo
   return (
     <div ref={box} className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${dim ? 'opacity-60' : ''}`}>
       {list.map((e, i) => (
-        <div key={`${e.kind.station}.${e.name}`} className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${drag?.name === e.name ? 'opacity-50' : ''}`}>
+        <div
+          key={`${e.kind.station}.${e.name}`}
+          className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${drag?.name === e.name ? 'opacity-50' : ''}`}
+        >
           {drag?.at === i && mark}
           <Card entry={e} onGrip={grip(e.name)} />
         </div>
@@ -111,7 +114,10 @@ function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: bo
 /** The way to whole films, by feeling and era. */
 function Recipes() {
   return (
-    <Button title="Ready films by feeling and era, on this very frame; they open as ordinary settings" onClick={() => openStrip(wholeFilms)}>
+    <Button
+      title="Ready films by feeling and era, on this very frame; they open as ordinary settings"
+      onClick={() => openStrip(wholeFilms)}
+    >
       Recipes
     </Button>
   )
@@ -124,11 +130,25 @@ function AddStep({ station }: { station: string }) {
   const kinds = info.kinds.filter((k) => k.station === station && k.many)
   const shelves = ['Light', 'Tone', 'Colour', 'Texture', '']
   const groups = [
-    { title: '', items: copied ? [{ id: 'paste', label: copied.steps.length === 1 ? 'Paste the copied step' : `Paste ${copied.steps.length} copied steps` }] : [] },
-    ...shelves.map((shelf) => ({ title: shelf || 'Once more', items: kinds.filter((k) => (k.shelf ?? '') === shelf).map((k) => ({ id: k.id, label: k.label, hover: k.purpose })) })),
+    {
+      title: '',
+      items: copied
+        ? [{ id: 'paste', label: copied.steps.length === 1 ? 'Paste the copied step' : `Paste ${copied.steps.length} copied steps` }]
+        : [],
+    },
+    ...shelves.map((shelf) => ({
+      title: shelf || 'Once more',
+      items: kinds.filter((k) => (k.shelf ?? '') === shelf).map((k) => ({ id: k.id, label: k.label, hover: k.purpose })),
+    })),
   ]
   return (
-    <Menu label="Add a step" help="Adds a step after the others; its place can be changed." value="" groups={groups} onChange={(id) => (id === 'paste' ? pasteSteps(station) : void addStep(station, id))}>
+    <Menu
+      label="Add a step"
+      help="Adds a step after the others; its place can be changed."
+      value=""
+      groups={groups}
+      onChange={(id) => (id === 'paste' ? pasteSteps(station) : void addStep(station, id))}
+    >
       add
     </Menu>
   )

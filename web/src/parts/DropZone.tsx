@@ -34,7 +34,10 @@ export function DropZone() {
   }, [])
   if (sending !== null)
     return (
-      <div className="fixed bottom-11 right-4 z-50 flex w-64 items-center gap-3 rounded-[4px] border border-line bg-wall px-3 py-2" role="status">
+      <div
+        className="fixed bottom-11 right-4 z-50 flex w-64 items-center gap-3 rounded-[4px] border border-line bg-wall px-3 py-2"
+        role="status"
+      >
         <div className="grow">
           Sending files
           <div className="mt-1.5 h-[3px] bg-line">

@@ -9,7 +9,14 @@ export function CurvePlot({ plot }: { plot: Plot | null }) {
   const y = (code: number) => H - 18 - Math.max(-0.1, Math.min(1.1, code)) * (H - 34)
   const line = plot?.curve.map(([s, c], i) => `${i === 0 ? 'M' : 'L'}${x(s).toFixed(1)} ${y(c).toFixed(1)}`).join('')
   return (
-    <svg viewBox={`0 0 ${W} ${H}`} className="w-full rounded-sm border border-line bg-room" role="img" aria-label="Code against stops from mid grey" fontSize="10" fill="#8e8e8e">
+    <svg
+      viewBox={`0 0 ${W} ${H}`}
+      className="w-full rounded-sm border border-line bg-room"
+      role="img"
+      aria-label="Code against stops from mid grey"
+      fontSize="10"
+      fill="#8e8e8e"
+    >
       {[-12, -8, -4, 0, 4, 8, 12].map((s) => (
         <g key={s}>
           <line x1={x(s)} x2={x(s)} y1={y(1)} y2={y(0)} stroke="#303030" />
@@ -28,7 +35,14 @@ export function CurvePlot({ plot }: { plot: Plot | null }) {
       ))}
       {plot && !plot.problem && (
         <>
-          <rect x={x(-plot.below)} y={y(1)} width={x(Math.min(12, plot.above)) - x(-plot.below)} height={y(0) - y(1)} fill="#ffffff" opacity="0.05" />
+          <rect
+            x={x(-plot.below)}
+            y={y(1)}
+            width={x(Math.min(12, plot.above)) - x(-plot.below)}
+            height={y(0) - y(1)}
+            fill="#ffffff"
+            opacity="0.05"
+          />
           <path d={line} fill="none" stroke="#e6e6e6" strokeWidth="1.5" />
           <circle cx={x(0)} cy={y(plot.grey)} r="3" fill="#c07aab" />
         </>
@@ -48,7 +62,14 @@ export function GamutPlot({ plot, own }: { plot: Plot | null; own: Own }) {
   const y = (v: number) => H - 34 - v * k
   const at = (p: number[]) => `${x(p[0]!).toFixed(1)} ${y(p[1]!).toFixed(1)}`
   return (
-    <svg viewBox={`0 0 ${W} ${H}`} className="w-full rounded-sm border border-line bg-room" role="img" aria-label="Primaries and white among real colours" fontSize="10" fill="#8e8e8e">
+    <svg
+      viewBox={`0 0 ${W} ${H}`}
+      className="w-full rounded-sm border border-line bg-room"
+      role="img"
+      aria-label="Primaries and white among real colours"
+      fontSize="10"
+      fill="#8e8e8e"
+    >
       {plot && <path d={plot.locus.map((p, i) => (i === 0 ? 'M' : 'L') + at(p)).join('') + 'Z'} fill="#1d1d1d" stroke="#8e8e8e" />}
       <path d={`M${at(own.red)}L${at(own.green)}L${at(own.blue)}Z`} fill="none" stroke="#e6e6e6" strokeWidth="1.5" />
       {(

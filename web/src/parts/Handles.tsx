@@ -1,13 +1,15 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Setting } from '../api/types.gen'
-import { newGesture, nudgeOf } from '../controls/number'
+import { nudgeOf } from '../controls/number'
+import { drag } from '../controls/drag'
+import { newGesture } from '../api/hand'
 import { desk, matteOf, split } from '../state/desk'
 import { judge } from '../state/judge'
 import { stepNamed, valueOf } from '../state/look'
 import { partAt, setPart } from '../state/mattes'
 import { player } from '../state/player'
 import { shotOf, studio, useStudio } from '../state/studio'
-import { readPoints, writePoints } from './editors/spline'
+import { readPoints, writePoints } from '../state/spline'
 
 type Values = Record<string, number | string>
 type Set = (values: Values, gesture: string, hurry: boolean) => void
@@ -30,7 +32,9 @@ export function Handles({ width, height }: { width: number; height: number }) {
   if (!look || !shot || !info || !hand || !hand.startsWith(`${station}.`) || picking || before || playing || width < 8) return null
 
   const seen = studio.seen()
-  const box = seen?.cropWidth ? { x: seen.x!, y: seen.y!, w: seen.cropWidth, h: seen.cropHeight! } : { x: 0, y: 0, w: shot.width, h: shot.height }
+  const box = seen?.cropWidth
+    ? { x: seen.x!, y: seen.y!, w: seen.cropWidth, h: seen.cropHeight! }
+    : { x: 0, y: 0, w: shot.width, h: shot.height }
   const unit = box.w / width // shot pixels for one of the screen
   let shape: { kind: string; values: Values; settings: Setting[]; set: Set } | null = null
   const [st, name] = split(hand)
@@ -39,15 +43,37 @@ export function Handles({ width, height }: { width: number; height: number }) {
   const part = own?.matte.parts[index]
   if (part) {
     const k = info.mattes.find((m) => m.id === part.kind)!
-    if (k.shape) shape = { kind: k.id, values: partAt(part, k.settings, frame), settings: k.settings, set: (v, g, h) => setPart(own.name, index, k.settings, v, g, h) }
+    if (k.shape)
+      shape = {
+        kind: k.id,
+        values: partAt(part, k.settings, frame),
+        settings: k.settings,
+        set: (v, g, h) => setPart(own.name, index, k.settings, v, g, h),
+      }
   } else if (kind?.editor === 'vignette' && stepNamed(look, st, name)?.on) {
     const step = stepNamed(look, st, name)
-    shape = { kind: 'vignette', values: Object.fromEntries(kind.settings.map((s) => [s.id, valueOf(step, s)])), settings: kind.settings, set: (v, g, h) => studio.edit({ op: 'set', station: st, kind: name, values: v, gesture: g }, h) }
+    shape = {
+      kind: 'vignette',
+      values: Object.fromEntries(kind.settings.map((s) => [s.id, valueOf(step, s)])),
+      settings: kind.settings,
+      set: (v, g, h) => studio.edit({ op: 'set', station: st, kind: name, values: v, gesture: g }, h),
+    }
   }
   if (!shape) return null
   const common = { unit, w: shot.width, h: shot.height, set: shape.set, values: shape.values, settings: shape.settings, svg }
   return (
-    <svg ref={svg} className="pointer-events-none absolute inset-0" width={width} height={height} viewBox={`${box.x} ${box.y} ${box.w} ${box.h}`} preserveAspectRatio="none" role="group" aria-label="Handles of the shape" data-testid="handles" data-shape={shape.kind}>
+    <svg
+      ref={svg}
+      className="pointer-events-none absolute inset-0"
+      width={width}
+      height={height}
+      viewBox={`${box.x} ${box.y} ${box.w} ${box.h}`}
+      preserveAspectRatio="none"
+      role="group"
+      aria-label="Handles of the shape"
+      data-testid="handles"
+      data-shape={shape.kind}
+    >
       {shape.kind === 'polygon' ? <Outline {...common} /> : <Figure kind={shape.kind} {...common} />}
     </svg>
   )
@@ -82,14 +108,36 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
     return Math.max(s.min, Math.min(s.max, Number(v.toFixed(3))))
   }
   /** From pixels to the shape's own axes. */
-  const own = (p: { x: number; y: number }) => ({ x: (p.x - cx) * Math.cos(rad) + (p.y - cy) * Math.sin(rad), y: (p.y - cy) * Math.cos(rad) - (p.x - cx) * Math.sin(rad) })
+  const own = (p: { x: number; y: number }) => ({
+    x: (p.x - cx) * Math.cos(rad) + (p.y - cy) * Math.sin(rad),
+    y: (p.y - cy) * Math.cos(rad) - (p.x - cx) * Math.sin(rad),
+  })
   const move = (p: { x: number; y: number }) => ({ x: hold('x', (p.x / w) * 100), y: hold('y', (p.y / h) * 100) })
   const turned = (p: { x: number; y: number }, from: number) => {
     const a = (Math.atan2(p.y - cy, p.x - cx) * 180) / Math.PI - from
     return { angle: hold('angle', ((((a + 180) % 360) + 360) % 360) - 180) }
   }
-  const handle = (label: string, x: number, y: number, to: (p: { x: number; y: number }) => Values, round = false) => <Handle key={label} label={label} x={x} y={y} unit={unit} svg={svg} turn={turn} origin={{ x: cx, y: cy }} round={round} onMove={(p, g, hurry) => set(to(p), g, hurry)} />
-  const line = { fill: 'none', stroke: '#ffffff', strokeWidth: unit, vectorEffect: undefined, style: { mixBlendMode: 'difference' as const } }
+  const handle = (label: string, x: number, y: number, to: (p: { x: number; y: number }) => Values, round = false) => (
+    <Handle
+      key={label}
+      label={label}
+      x={x}
+      y={y}
+      unit={unit}
+      svg={svg}
+      turn={turn}
+      origin={{ x: cx, y: cy }}
+      round={round}
+      onMove={(p, g, hurry) => set(to(p), g, hurry)}
+    />
+  )
+  const line = {
+    fill: 'none',
+    stroke: '#ffffff',
+    strokeWidth: unit,
+    vectorEffect: undefined,
+    style: { mixBlendMode: 'difference' as const },
+  }
 
   if (kind === 'gradient') {
     const half = (n('length') / 200) * w
@@ -98,7 +146,15 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
       <>
         <g transform={`rotate(${turn} ${cx} ${cy})`}>
           {[-half, 0, half].map((d) => (
-            <line key={d} x1={cx - far} x2={cx + far} y1={cy + d} y2={cy + d} {...line} strokeDasharray={d ? `${4 * unit} ${4 * unit}` : undefined} />
+            <line
+              key={d}
+              x1={cx - far}
+              x2={cx + far}
+              y1={cy + d}
+              y2={cy + d}
+              {...line}
+              strokeDasharray={d ? `${4 * unit} ${4 * unit}` : undefined}
+            />
           ))}
           <line x1={cx} x2={cx} y1={cy - half} y2={cy + half} {...line} />
           {handle('Fade', cx, cy + half, (p) => ({ length: hold('length', (Math.abs(own(p).y) / w) * 200) }))}
@@ -119,7 +175,15 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
       <>
         <g transform={`rotate(${turn} ${cx} ${cy})`}>
           {[size, Math.max(0, size - half)].map((k, i) => (
-            <ellipse key={i} cx={cx} cy={cy} rx={rx * k} ry={ry * k} {...line} strokeDasharray={i ? `${4 * unit} ${4 * unit}` : undefined} />
+            <ellipse
+              key={i}
+              cx={cx}
+              cy={cy}
+              rx={rx * k}
+              ry={ry * k}
+              {...line}
+              strokeDasharray={i ? `${4 * unit} ${4 * unit}` : undefined}
+            />
           ))}
           {handle('Size', cx + rx * size, cy, (p) => ({ size: hold('size', (100 * own(p).x) / rx) }))}
         </g>
@@ -133,9 +197,23 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
   const inward = (n('in') / 100) * w
   const ring = (by: number, dashed: boolean) =>
     kind === 'ellipse' ? (
-      <ellipse cx={cx} cy={cy} rx={Math.max(a + by, 0)} ry={Math.max(b + by, 0)} {...line} strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined} />
+      <ellipse
+        cx={cx}
+        cy={cy}
+        rx={Math.max(a + by, 0)}
+        ry={Math.max(b + by, 0)}
+        {...line}
+        strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined}
+      />
     ) : (
-      <rect x={cx - Math.max(a + by, 0)} y={cy - Math.max(b + by, 0)} width={2 * Math.max(a + by, 0)} height={2 * Math.max(b + by, 0)} {...line} strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined} />
+      <rect
+        x={cx - Math.max(a + by, 0)}
+        y={cy - Math.max(b + by, 0)}
+        width={2 * Math.max(a + by, 0)}
+        height={2 * Math.max(b + by, 0)}
+        {...line}
+        strokeDasharray={dashed ? `${4 * unit} ${4 * unit}` : undefined}
+      />
     )
   return (
     <>
@@ -160,7 +238,8 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
   const curved = values['sides'] === 'curved'
   const px = points.map(([x, y]) => ({ x: x * w, y: y * h }))
   const d = pathOf(px, curved)
-  const write = (list: { x: number; y: number }[], g: string, hurry: boolean) => set({ points: writePoints(list.map((p) => [Math.max(-1, Math.min(2, p.x / w)), Math.max(-1, Math.min(2, p.y / h))])) }, g, hurry)
+  const write = (list: { x: number; y: number }[], g: string, hurry: boolean) =>
+    set({ points: writePoints(list.map((p) => [Math.max(-1, Math.min(2, p.x / w)), Math.max(-1, Math.min(2, p.y / h))])) }, g, hurry)
   function add(e: { clientX: number; clientY: number }) {
     const at = placeIn(svg.current!, e)
     // after the point whose side lies nearest
@@ -192,9 +271,48 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
       />
       <path d={d} fill="none" stroke="#ffffff" strokeWidth={unit} className="pointer-events-none" style={{ mixBlendMode: 'difference' }} />
       {px.map((p, i) => (
-        <Handle key={i} label={`Point ${i + 1}`} x={p.x} y={p.y} unit={unit} svg={svg} onMove={(q, g, hurry) => write(px.map((r, k) => (k === i ? q : r)), g, hurry)} onAdd={() => write([...px.slice(0, i + 1), half(p, px[(i + 1) % px.length]!), ...px.slice(i + 1)], newGesture(), false)} onRemove={px.length > 3 ? () => write(px.filter((_, k) => k !== i), newGesture(), false) : undefined} />
+        <Handle
+          key={i}
+          label={`Point ${i + 1}`}
+          x={p.x}
+          y={p.y}
+          unit={unit}
+          svg={svg}
+          onMove={(q, g, hurry) =>
+            write(
+              px.map((r, k) => (k === i ? q : r)),
+              g,
+              hurry,
+            )
+          }
+          onAdd={() => write([...px.slice(0, i + 1), half(p, px[(i + 1) % px.length]!), ...px.slice(i + 1)], newGesture(), false)}
+          onRemove={
+            px.length > 3
+              ? () =>
+                  write(
+                    px.filter((_, k) => k !== i),
+                    newGesture(),
+                    false,
+                  )
+              : undefined
+          }
+        />
       ))}
-      <Handle label="Centre" x={middle.x} y={middle.y} unit={unit} svg={svg} round onMove={(q, g, hurry) => write(px.map((p) => ({ x: p.x + q.x - middle.x, y: p.y + q.y - middle.y })), g, hurry)} />
+      <Handle
+        label="Centre"
+        x={middle.x}
+        y={middle.y}
+        unit={unit}
+        svg={svg}
+        round
+        onMove={(q, g, hurry) =>
+          write(
+            px.map((p) => ({ x: p.x + q.x - middle.x, y: p.y + q.y - middle.y })),
+            g,
+            hurry,
+          )
+        }
+      />
     </>
   )
 }
@@ -224,7 +342,10 @@ function swing(a: Pt, b: Pt, c: Pt, d: Pt, u: number): Pt {
   const t2 = t1 + knot(b, c)
   const t3 = t2 + knot(c, d)
   const t = t1 + (t2 - t1) * u
-  const mix = (p: Pt, q: Pt, from: number, to: number) => ({ x: p.x + ((q.x - p.x) * (t - from)) / (to - from), y: p.y + ((q.y - p.y) * (t - from)) / (to - from) })
+  const mix = (p: Pt, q: Pt, from: number, to: number) => ({
+    x: p.x + ((q.x - p.x) * (t - from)) / (to - from),
+    y: p.y + ((q.y - p.y) * (t - from)) / (to - from),
+  })
   const p = mix(a, b, 0, t1)
   const q = mix(b, c, t1, t2)
   const r = mix(c, d, t2, t3)
@@ -232,22 +353,37 @@ function swing(a: Pt, b: Pt, c: Pt, d: Pt, u: number): Pt {
 }
 
 /** One handle: dragged, or moved by arrows. It counts in pixels of the shot, turned with its shape. */
-function Handle({ label, x, y, unit, svg, turn = 0, origin, round, onMove, onRemove, onAdd }: { onAdd?: () => void; label: string; x: number; y: number; unit: number; svg: React.RefObject<SVGSVGElement | null>; turn?: number; origin?: { x: number; y: number }; round?: boolean; onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void; onRemove?: () => void }) {
+function Handle({
+  label,
+  x,
+  y,
+  unit,
+  svg,
+  turn = 0,
+  origin,
+  round,
+  onMove,
+  onRemove,
+  onAdd,
+}: {
+  onAdd?: () => void
+  label: string
+  x: number
+  y: number
+  unit: number
+  svg: React.RefObject<SVGSVGElement | null>
+  turn?: number
+  origin?: { x: number; y: number }
+  round?: boolean
+  onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void
+  onRemove?: () => void
+}) {
   function press(e: PointerEvent<SVGElement>) {
     e.stopPropagation()
     e.preventDefault()
-    const target = e.currentTarget
-    target.setPointerCapture(e.pointerId)
-    target.focus()
+    e.currentTarget.focus()
     const gesture = newGesture()
-    const go = (now: Event) => onMove(placeIn(svg.current!, now as globalThis.PointerEvent), gesture, true)
-    const up = (now: Event) => {
-      target.removeEventListener('pointermove', go)
-      target.removeEventListener('pointerup', up)
-      onMove(placeIn(svg.current!, now as globalThis.PointerEvent), gesture, false)
-    }
-    target.addEventListener('pointermove', go)
-    target.addEventListener('pointerup', up)
+    drag(e, (now, rest) => onMove(placeIn(svg.current!, now), gesture, !rest))
   }
   function key(e: KeyboardEvent) {
     if ((e.key === 'Delete' || e.key === 'Backspace') && onRemove) return onRemove()

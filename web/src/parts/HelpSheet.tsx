@@ -45,7 +45,13 @@ export function HelpSheet() {
     return () => window.removeEventListener('velours-help', show)
   }, [])
   return (
-    <Sheet title="Keys" about="Rest the pointer on any name for what it does and which way people usually go." open={open} onOpen={setOpen} trigger={<Button aria-label="Keys and help">?</Button>}>
+    <Sheet
+      title="Keys"
+      about="Rest the pointer on any name for what it does and which way people usually go."
+      open={open}
+      onOpen={setOpen}
+      trigger={<Button aria-label="Keys and help">?</Button>}
+    >
       <dl className="grid grid-cols-[150px_1fr] gap-y-1.5">
         {keys.map(([k, what]) => (
           <div key={k} className="contents">

@@ -8,9 +8,13 @@ export function Legend() {
   const bands = judge.use((s) => s.bands)
   const show = judge.use((s) => s.show)
   if (show !== 'false' || bands.length === 0) return null
-  const reach = (b: Band) => (b.from <= -90 ? `below ${stops(b.to)}` : b.to >= 90 ? `above ${stops(b.from)}` : `${stops(b.from)} … ${stops(b.to)}`)
+  const reach = (b: Band) =>
+    b.from <= -90 ? `below ${stops(b.to)}` : b.to >= 90 ? `above ${stops(b.from)}` : `${stops(b.from)} … ${stops(b.to)}`
   return (
-    <dl className="group absolute right-3 top-3 grid grid-cols-[12px_auto_auto] items-center gap-x-2 gap-y-[3px] rounded-sm bg-black/80 px-2.5 py-2 text-xs" data-testid="legend">
+    <dl
+      className="group absolute right-3 top-3 grid grid-cols-[12px_auto_auto] items-center gap-x-2 gap-y-[3px] rounded-sm bg-black/80 px-2.5 py-2 text-xs"
+      data-testid="legend"
+    >
       {[...bands]
         .reverse()
         .filter((b) => b.ink)

@@ -4,7 +4,7 @@ import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
-import { offered } from '../state/look'
+import { offered } from '../api/choices'
 import { beginFit } from '../state/fit'
 import { keepEncoding, keepFiles, loadKept, removeKept, shelf } from '../state/shelf'
 import { studio, useStudio } from '../state/studio'
@@ -98,12 +98,27 @@ export function LibrarySheet() {
             >
               New stock
             </Button>
-            <Load label="Load a table" help="A .cube, CLF or ASC colour decision as a step: it is offered as a table print" testid="load-table" onFiles={(f) => void keepFiles(f, '')} />
-            <Load label="Load a card" help="The file of an encoding or of a stock that was kept elsewhere" testid="load-encoding" onFiles={(f) => void keepFiles(f, '')} />
+            <Load
+              label="Load a table"
+              help="A .cube, CLF or ASC colour decision as a step: it is offered as a table print"
+              testid="load-table"
+              onFiles={(f) => void keepFiles(f, '')}
+            />
+            <Load
+              label="Load a card"
+              help="The file of an encoding or of a stock that was kept elsewhere"
+              testid="load-encoding"
+              onFiles={(f) => void keepFiles(f, '')}
+            />
           </div>
           <div className="mt-3 flex items-center gap-2 border-t border-line pt-3 text-soft">
             <span>A camera known only as a table, which leads to</span>
-            <select aria-label="Leads to" className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-1 text-sm text-soft" value={after} onChange={(e) => setAfter(e.currentTarget.value)}>
+            <select
+              aria-label="Leads to"
+              className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-1 text-sm text-soft"
+              value={after}
+              onChange={(e) => setAfter(e.currentTarget.value)}
+            >
               <option value="">choose</option>
               {offered(encodings).map((c) => (
                 <option key={c.id} value={c.id}>
@@ -111,7 +126,13 @@ export function LibrarySheet() {
                 </option>
               ))}
             </select>
-            <Load label="Load" disabled={!after} help="The table becomes an encoding: its codes are taken to those it leads to" testid="load-input" onFiles={(f) => void keepFiles(f, after)} />
+            <Load
+              label="Load"
+              disabled={!after}
+              help="The table becomes an encoding: its codes are taken to those it leads to"
+              testid="load-input"
+              onFiles={(f) => void keepFiles(f, after)}
+            />
           </div>
         </>
       )}
@@ -119,10 +140,24 @@ export function LibrarySheet() {
   )
 }
 
-function Load({ label, help, testid, disabled, onFiles }: { label: string; help: string; testid: string; disabled?: boolean; onFiles: (f: File[]) => void }) {
+function Load({
+  label,
+  help,
+  testid,
+  disabled,
+  onFiles,
+}: {
+  label: string
+  help: string
+  testid: string
+  disabled?: boolean
+  onFiles: (f: File[]) => void
+}) {
   return (
     <Tip help={help}>
-      <label className={`flex h-7 items-center rounded-sm border border-line px-2.5 text-sm text-soft ${disabled ? 'opacity-35' : 'cursor-pointer hover:border-dim hover:text-text'}`}>
+      <label
+        className={`flex h-7 items-center rounded-sm border border-line px-2.5 text-sm text-soft ${disabled ? 'opacity-35' : 'cursor-pointer hover:border-dim hover:text-text'}`}
+      >
         {label}
         <input
           type="file"
@@ -145,7 +180,8 @@ function Row({ k, onEdit }: { k: Kept; onEdit: () => void }) {
   return (
     <li className="flex items-baseline gap-2 rounded-sm bg-card px-2.5 py-1.5">
       <span className="min-w-0 grow truncate">
-        {k.name} <span className="text-xs text-dim">{k.kind !== 'table' ? k.kind : k.after ? `encoding by table, to ${k.after}` : 'table'}</span>
+        {k.name}{' '}
+        <span className="text-xs text-dim">{k.kind !== 'table' ? k.kind : k.after ? `encoding by table, to ${k.after}` : 'table'}</span>
       </span>
       {k.own && <Button onClick={onEdit}>Edit</Button>}
       <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/library/${k.id}/file`}>
@@ -185,12 +221,26 @@ function OwnForm({ own: first, onDone }: { own: Own; onDone: () => void }) {
         <Text label="Name" help="What it is called wherever encodings are chosen." value={own.name} onChange={(name) => change({ name })} />
         <div className="h-1" />
         {numbers.map(([id, label, help]) => (
-          <Number key={id} label={label} help={help} optional={id === 'break' || id === 'linearSlope'} value={own[id]} onChange={(v) => change({ [id]: v } as Partial<Own>)} />
+          <Number
+            key={id}
+            label={label}
+            help={help}
+            optional={id === 'break' || id === 'linearSlope'}
+            value={own[id]}
+            onChange={(v) => change({ [id]: v })}
+          />
         ))}
         <div className="h-1" />
         {primaries.map(([id, label]) => (
           <div key={id} className="grid grid-cols-[86px_1fr_1fr] items-center gap-1">
-            <Tip help={id === 'white' ? 'The chromaticity of equal red, green and blue, x and y.' : 'The chromaticity of this primary, x and y; it may lie outside real colours.'} side="left">
+            <Tip
+              help={
+                id === 'white'
+                  ? 'The chromaticity of equal red, green and blue, x and y.'
+                  : 'The chromaticity of this primary, x and y; it may lie outside real colours.'
+              }
+              side="left"
+            >
               <span className="text-soft">{label}</span>
             </Tip>
             {[0, 1].map((i) => (
@@ -201,7 +251,7 @@ function OwnForm({ own: first, onDone }: { own: Own; onDone: () => void }) {
                 onChange={(v) => {
                   const pair = [...own[id]] as [number, number]
                   pair[i] = v ?? 0
-                  change({ [id]: pair } as Partial<Own>)
+                  change({ [id]: pair })
                 }}
               />
             ))}
@@ -221,7 +271,8 @@ function OwnForm({ own: first, onDone }: { own: Own; onDone: () => void }) {
         <p className={`m-0 h-8 text-xs ${problem ? 'text-amber' : 'text-soft'}`} data-testid="own-reading">
           {problem
             ? `It cannot be: ${problem}.`
-            : plot && `Mid grey at ${plot.grey.toFixed(4)} (code ${Math.round(plot.grey * 1023)} of 1023), black at ${plot.black.toFixed(4)}. ${plot.above.toFixed(1)} stops above mid grey, ${plot.below.toFixed(1)} below it.`}
+            : plot &&
+              `Mid grey at ${plot.grey.toFixed(4)} (code ${Math.round(plot.grey * 1023)} of 1023), black at ${plot.black.toFixed(4)}. ${plot.above.toFixed(1)} stops above mid grey, ${plot.below.toFixed(1)} below it.`}
         </p>
         <GamutPlot plot={plot} own={own} />
       </div>
@@ -235,7 +286,14 @@ function Text({ label, help, value, onChange }: { label: string; help: string; v
       <Tip help={help} side="left">
         <span className="text-soft">{label}</span>
       </Tip>
-      <input aria-label={label} type="text" className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5" value={value} onChange={(e) => onChange(e.currentTarget.value)} onKeyDown={(e) => e.stopPropagation()} />
+      <input
+        aria-label={label}
+        type="text"
+        className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5"
+        value={value}
+        onChange={(e) => onChange(e.currentTarget.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+      />
     </label>
   )
 }
@@ -252,7 +310,17 @@ function Number(p: { label: string; help: string; optional: boolean; value: numb
 }
 
 /** A number as it was typed, so that half a number is not corrected while it grows. */
-function Field({ label, value, optional, onChange }: { label: string; value: number | null; optional?: boolean; onChange: (v: number | null) => void }) {
+function Field({
+  label,
+  value,
+  optional,
+  onChange,
+}: {
+  label: string
+  value: number | null
+  optional?: boolean
+  onChange: (v: number | null) => void
+}) {
   const [typed, setTyped] = useState<string | null>(null)
   return (
     <input

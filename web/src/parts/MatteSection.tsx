@@ -3,9 +3,10 @@ import type { Kind, MatteKind, MattePart, Step } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
-import { newGesture } from '../controls/number'
+import { newGesture } from '../api/hand'
 import { Tip } from '../controls/Tip'
-import { changeMatte, desk, pick, startMatte, startOf } from '../state/desk'
+import { desk, startOf } from '../state/desk'
+import { changeMatte, pick, startMatte } from '../state/steps'
 import { initialOf, titleOf, type Value } from '../state/look'
 import { joins, partAt, seekKey, setPart, toggleKey, users } from '../state/mattes'
 import { studio, useStudio } from '../state/studio'
@@ -32,7 +33,10 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
   return (
     <div className="mt-1 border-t border-line pt-1">
       <div className="flex h-6 items-center gap-2">
-        <Tip help="Where the step acts. Parts of a matte go by tone, hue, a picked colour, skin, a shape on the picture, or another picture." side="left">
+        <Tip
+          help="Where the step acts. Parts of a matte go by tone, hue, a picked colour, skin, a shape on the picture, or another picture."
+          side="left"
+        >
           <span className="w-[84px] text-soft">Matte</span>
         </Tip>
         <Menu label={`Matte of ${titleOf(kind, step)}`} value={current ? `use ${current}` : 'none'} groups={start} onChange={take}>
@@ -40,8 +44,18 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
         </Menu>
         <span className="grow" />
         {current && (
-          <Tip help={step!.outside ? 'The step acts outside the matte. Press for inside.' : 'The step acts inside the matte. Press for outside.'} side="left">
-            <button type="button" className={word} aria-pressed={!!step!.outside} onClick={() => studio.edit({ op: 'outside', station: kind.station, kind: name, value: !step!.outside })}>
+          <Tip
+            help={
+              step!.outside ? 'The step acts outside the matte. Press for inside.' : 'The step acts inside the matte. Press for outside.'
+            }
+            side="left"
+          >
+            <button
+              type="button"
+              className={word}
+              aria-pressed={!!step!.outside}
+              onClick={() => studio.edit({ op: 'outside', station: kind.station, kind: name, value: !step!.outside })}
+            >
               {step!.outside ? 'outside' : 'inside'}
             </button>
           </Tip>
@@ -64,22 +78,41 @@ function MatteEditor({ path, name }: { path: string; name: string }) {
         <Rename name={name} />
         {shared > 1 && <span className="text-xs text-dim">shared by {shared} steps</span>}
         <span className="grow" />
-        <Menu label="Add a part" value="" groups={[{ title: '', items: info.mattes.map((k) => ({ id: k.id, label: k.label, note: k.purpose })) }]} onChange={(id) => {
-          changeMatte(name, (m) => m.parts.push({ kind: id, settings: startOf(id) }))
-          desk.set({ hand: path, part: matte.parts.length })
-        }}>
+        <Menu
+          label="Add a part"
+          value=""
+          groups={[{ title: '', items: info.mattes.map((k) => ({ id: k.id, label: k.label, note: k.purpose })) }]}
+          onChange={(id) => {
+            changeMatte(name, (m) => m.parts.push({ kind: id, settings: startOf(id) }))
+            desk.set({ hand: path, part: matte.parts.length })
+          }}
+        >
           <span className="text-xs">part</span>
         </Menu>
       </div>
       {matte.parts.map((part, i) => (
-        <Part key={i} path={path} name={name} part={part} index={i} open={hand === i} kind={info.mattes.find((k) => k.id === part.kind)!} last={matte.parts.length === 1} />
+        <Part
+          key={i}
+          path={path}
+          name={name}
+          part={part}
+          index={i}
+          open={hand === i}
+          kind={info.mattes.find((k) => k.id === part.kind)!}
+          last={matte.parts.length === 1}
+        />
       ))}
       <div className="flex items-center gap-1">
         <button type="button" className={word} aria-expanded={whole} onClick={() => setWhole(!whole)}>
           {whole ? '▾' : '▸'} edge of the whole
         </button>
         <span className="grow" />
-        <button type="button" className={matte.invert ? 'rounded-sm px-1 text-xs text-plum' : word} aria-pressed={!!matte.invert} onClick={() => changeMatte(name, (m) => (m.invert = !m.invert))}>
+        <button
+          type="button"
+          className={matte.invert ? 'rounded-sm px-1 text-xs text-plum' : word}
+          aria-pressed={!!matte.invert}
+          onClick={() => changeMatte(name, (m) => (m.invert = !m.invert))}
+        >
           inverted
         </button>
         <Tip help="Takes the matte away from all steps that share it." side="left">
@@ -91,7 +124,21 @@ function MatteEditor({ path, name }: { path: string; name: string }) {
       {whole &&
         info.matteSettings.map((s) => {
           const id = s.id as 'grow' | 'blur' | 'refine'
-          return <Dial key={s.id} label={s.label} help={s.help} unit={s.unit} min={s.min} max={s.max} step={s.step!} initial={0} value={matte[id] ?? 0} onChange={(v, g, hurry) => changeMatte(name, (m) => (m[id] = v), g, hurry)} onReset={() => changeMatte(name, (m) => (m[id] = 0))} />
+          return (
+            <Dial
+              key={s.id}
+              label={s.label}
+              help={s.help}
+              unit={s.unit}
+              min={s.min}
+              max={s.max}
+              step={s.step!}
+              initial={0}
+              value={matte[id] ?? 0}
+              onChange={(v, g, hurry) => changeMatte(name, (m) => (m[id] = v), g, hurry)}
+              onReset={() => changeMatte(name, (m) => (m[id] = 0))}
+            />
+          )
         })}
     </div>
   )
@@ -120,7 +167,23 @@ function Rename({ name }: { name: string }) {
   )
 }
 
-function Part({ path, name, part, index, open, kind, last }: { path: string; name: string; part: MattePart; index: number; open: boolean; kind: MatteKind; last: boolean }) {
+function Part({
+  path,
+  name,
+  part,
+  index,
+  open,
+  kind,
+  last,
+}: {
+  path: string
+  name: string
+  part: MattePart
+  index: number
+  open: boolean
+  kind: MatteKind
+  last: boolean
+}) {
   const frame = useStudio((s) => s.frame)
   const picking = desk.use((s) => s.picking?.path === path && s.picking.what === `part ${index}`)
   const now = partAt(part, kind.settings, frame)
@@ -128,22 +191,43 @@ function Part({ path, name, part, index, open, kind, last }: { path: string; nam
   const keyed = (part.keys ?? []).some((k) => k.frame === frame)
   const join = part.join || 'add'
   return (
-    <div className="rounded-sm border border-line px-1.5 py-1" data-part={kind.id} aria-label={`Part ${index + 1}: ${kind.label}`} role="group" onFocus={() => desk.get().part !== index && desk.set({ hand: path, part: index })}>
+    <div
+      className="rounded-sm border border-line px-1.5 py-1"
+      data-part={kind.id}
+      aria-label={`Part ${index + 1}: ${kind.label}`}
+      role="group"
+      onFocus={() => desk.get().part !== index && desk.set({ hand: path, part: index })}
+    >
       <div className="flex h-5 items-center gap-1">
         {(index > 0 || join !== 'add') && (
           <Tip help={joins.find((j) => j.id === join)!.note} side="left">
-            <button type="button" aria-label={`Joins by ${join}`} className="w-12 rounded-sm text-left text-xs text-plum" onClick={() => changeMatte(name, (m) => (m.parts[index]!.join = joins[(joins.findIndex((j) => j.id === join) + 1) % 3]!.id))}>
+            <button
+              type="button"
+              aria-label={`Joins by ${join}`}
+              className="w-12 rounded-sm text-left text-xs text-plum"
+              onClick={() => changeMatte(name, (m) => (m.parts[index]!.join = joins[(joins.findIndex((j) => j.id === join) + 1) % 3]!.id))}
+            >
               {joins.find((j) => j.id === join)!.label}
             </button>
           </Tip>
         )}
-        <button type="button" aria-expanded={open} className={`rounded-sm text-xs ${open ? 'text-text' : 'text-soft hover:text-text'}`} onClick={() => desk.set({ hand: path, part: open ? -1 : index })}>
+        <button
+          type="button"
+          aria-expanded={open}
+          className={`rounded-sm text-xs ${open ? 'text-text' : 'text-soft hover:text-text'}`}
+          onClick={() => desk.set({ hand: path, part: open ? -1 : index })}
+        >
           {kind.label}
         </button>
         <span className="grow" />
         {kind.picks && (
           <Tip help="Then press on the picture: the part takes what is there." side="left">
-            <button type="button" aria-pressed={picking} className={picking ? 'rounded-sm px-1 text-xs text-plum' : word} onClick={() => pick(path, `part ${index}`, (v) => set(taken(kind.id, v)))}>
+            <button
+              type="button"
+              aria-pressed={picking}
+              className={picking ? 'rounded-sm px-1 text-xs text-plum' : word}
+              onClick={() => pick(path, `part ${index}`, (v) => set(taken(kind.id, v)))}
+            >
               pick
             </button>
           </Tip>
@@ -155,8 +239,21 @@ function Part({ path, name, part, index, open, kind, last }: { path: string; nam
                 ‹
               </button>
             )}
-            <Tip help={keyed ? 'This frame is a key of the shape. Press to take it away.' : 'Makes this frame a key: between keys the shape moves smoothly.'} side="left">
-              <button type="button" aria-pressed={keyed} aria-label="Key at this frame" className={keyed ? 'rounded-sm px-1 text-xs text-plum' : word} onClick={() => toggleKey(name, index, kind.settings)}>
+            <Tip
+              help={
+                keyed
+                  ? 'This frame is a key of the shape. Press to take it away.'
+                  : 'Makes this frame a key: between keys the shape moves smoothly.'
+              }
+              side="left"
+            >
+              <button
+                type="button"
+                aria-pressed={keyed}
+                aria-label="Key at this frame"
+                className={keyed ? 'rounded-sm px-1 text-xs text-plum' : word}
+                onClick={() => toggleKey(name, index, kind.settings)}
+              >
                 key{part.keys?.length ? ` ${part.keys.length}` : ''}
               </button>
             </Tip>
@@ -167,11 +264,21 @@ function Part({ path, name, part, index, open, kind, last }: { path: string; nam
             )}
           </>
         )}
-        <button type="button" aria-pressed={!!part.invert} className={part.invert ? 'rounded-sm px-1 text-xs text-plum' : word} onClick={() => changeMatte(name, (m) => (m.parts[index]!.invert = !m.parts[index]!.invert))}>
+        <button
+          type="button"
+          aria-pressed={!!part.invert}
+          className={part.invert ? 'rounded-sm px-1 text-xs text-plum' : word}
+          onClick={() => changeMatte(name, (m) => (m.parts[index]!.invert = !m.parts[index]!.invert))}
+        >
           not
         </button>
         {!last && (
-          <button type="button" aria-label={`Remove part ${index + 1}`} className={word} onClick={() => changeMatte(name, (m) => m.parts.splice(index, 1))}>
+          <button
+            type="button"
+            aria-label={`Remove part ${index + 1}`}
+            className={word}
+            onClick={() => changeMatte(name, (m) => m.parts.splice(index, 1))}
+          >
             ×
           </button>
         )}
@@ -184,9 +291,29 @@ function Part({ path, name, part, index, open, kind, last }: { path: string; nam
                 Drag its points on the picture; double-click on a side adds one, on a point takes it away.
               </p>
             ) : s.choices ? (
-              <Chooser key={s.id} label={s.label} help={s.help} choices={s.choices} value={String(now[s.id])} onChange={(v) => set({ [s.id]: v })} />
+              <Chooser
+                key={s.id}
+                label={s.label}
+                help={s.help}
+                choices={s.choices}
+                value={String(now[s.id])}
+                onChange={(v) => set({ [s.id]: v })}
+              />
             ) : (
-              <Dial key={s.id} label={s.label} help={s.help} unit={s.unit} min={s.min} max={s.max} step={s.step!} initial={initialOf(s) as number} curve={s.curve} value={now[s.id] as number} onChange={(v, g, hurry) => set({ [s.id]: v }, g, hurry)} onReset={() => set({ [s.id]: initialOf(s) }, newGesture())} />
+              <Dial
+                key={s.id}
+                label={s.label}
+                help={s.help}
+                unit={s.unit}
+                min={s.min}
+                max={s.max}
+                step={s.step!}
+                initial={initialOf(s) as number}
+                curve={s.curve}
+                value={now[s.id] as number}
+                onChange={(v, g, hurry) => set({ [s.id]: v }, g, hurry)}
+                onReset={() => set({ [s.id]: initialOf(s) }, newGesture())}
+              />
             ),
           )}
         </div>

@@ -1,7 +1,7 @@
 import type { PointerEvent } from 'react'
 import { Canvas } from '../controls/Canvas'
 import { shotOf, studio, useStudio } from '../state/studio'
-import { drag } from './PictureView'
+import { drag } from '../controls/drag'
 
 const WIDTH = 132
 
@@ -13,7 +13,10 @@ export function Navigator() {
   const view = useStudio((s) => s.view)
   const thumb = useStudio((s) => s.thumbs[s.shotId])
   const seen = studio.seen()
-  const part = shot && seen?.cropWidth && seen.cropHeight && view.width > 0 ? { w: seen.cropWidth / shot.width, h: seen.cropHeight / shot.height } : null
+  const part =
+    shot && seen?.cropWidth && seen.cropHeight && view.width > 0
+      ? { w: seen.cropWidth / shot.width, h: seen.cropHeight / shot.height }
+      : null
   const needed = zoom !== 'fit' && part !== null && (part.w < 1 || part.h < 1)
 
   if (!needed || !shot) return null
@@ -31,11 +34,22 @@ export function Navigator() {
   }
 
   return (
-    <div className="absolute bottom-3 right-3 cursor-pointer border border-line bg-black" style={{ width: WIDTH, height }} onPointerDown={go} data-testid="navigator" aria-label="Navigator">
+    <div
+      className="absolute bottom-3 right-3 cursor-pointer border border-line bg-black"
+      style={{ width: WIDTH, height }}
+      onPointerDown={go}
+      data-testid="navigator"
+      aria-label="Navigator"
+    >
       <Canvas picture={thumb} className="h-full w-full opacity-80" />
       <div
         className="pointer-events-none absolute border border-white"
-        style={{ left: `${100 * pan.x * (1 - part.w)}%`, top: `${100 * pan.y * (1 - part.h)}%`, width: `${100 * part.w}%`, height: `${100 * part.h}%` }}
+        style={{
+          left: `${100 * pan.x * (1 - part.w)}%`,
+          top: `${100 * pan.y * (1 - part.h)}%`,
+          width: `${100 * part.w}%`,
+          height: `${100 * part.h}%`,
+        }}
       />
     </div>
   )

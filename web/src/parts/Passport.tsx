@@ -11,10 +11,20 @@ export function Passport() {
     ['Picture', `${shot.width} × ${shot.height}`],
     ['File', shot.says || 'says nothing of its colour'],
   ]
-  if (shot.frames > 1) rows.splice(1, 0, ['Length', `${shot.frames} frames at ${Number(shot.rate.toFixed(3))}, ${(shot.frames / (shot.rate || 24)).toFixed(1)} s`])
+  if (shot.frames > 1)
+    rows.splice(1, 0, [
+      'Length',
+      `${shot.frames} frames at ${Number(shot.rate.toFixed(3))}, ${(shot.frames / (shot.rate || 24)).toFixed(1)} s`,
+    ])
   if (shot.timecode) rows.push(['Time code', shot.timecode])
   if (shot.first) rows.push(['First file', String(shot.first)])
-  if (shot.gaps.length > 0) rows.push(['Gaps', shot.gaps.map((g) => (g.first === g.last ? String(shot.first + g.first) : `${shot.first + g.first}–${shot.first + g.last}`)).join(', ')])
+  if (shot.gaps.length > 0)
+    rows.push([
+      'Gaps',
+      shot.gaps
+        .map((g) => (g.first === g.last ? String(shot.first + g.first) : `${shot.first + g.first}–${shot.first + g.last}`))
+        .join(', '),
+    ])
   return (
     <section aria-label="What the file says" className="mb-2.5 rounded-[4px] border border-line bg-wall px-2.5 py-2">
       <dl className="m-0 grid grid-cols-[64px_minmax(0,1fr)] gap-x-2 gap-y-0.5">

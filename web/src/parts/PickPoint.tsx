@@ -1,6 +1,7 @@
 import { useEffect, useRef, type PointerEvent } from 'react'
 import { nudgeOf } from '../controls/number'
-import { desk, pickAt } from '../state/desk'
+import { desk } from '../state/desk'
+import { pickAt } from '../state/steps'
 
 /** While a step waits for a place on the picture: press there, or move the cross by arrows and take it with Enter. */
 export function PickPoint() {
@@ -16,8 +17,11 @@ export function PickPoint() {
     return { x: Math.max(0, Math.min(1, (e.clientX - r.left) / r.width)), y: Math.max(0, Math.min(1, (e.clientY - r.top) / r.height)) }
   }
   return (
+    // an application in the sense of ARIA: arrows move the point and Enter takes it
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions
     <div
       ref={layer}
+      // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
       tabIndex={0}
       role="application"
       aria-label={`Pick ${picking.what.startsWith('part') ? 'a colour' : picking.what}: arrows move, Enter takes, Escape leaves`}
@@ -38,11 +42,27 @@ export function PickPoint() {
         if (!by) return
         e.preventDefault()
         const hold = (v: number) => Math.max(0, Math.min(1, v))
-        desk.set({ picking: { ...picking, x: hold(picking.x + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0)), y: hold(picking.y + (e.key === 'ArrowDown' ? by : e.key === 'ArrowUp' ? -by : 0)) } })
+        desk.set({
+          picking: {
+            ...picking,
+            x: hold(picking.x + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0)),
+            y: hold(picking.y + (e.key === 'ArrowDown' ? by : e.key === 'ArrowUp' ? -by : 0)),
+          },
+        })
       }}
     >
-      <span className="pointer-events-none absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 border border-white mix-blend-difference" style={{ left: `${100 * picking.x}%`, top: `${100 * picking.y}%` }} />
-      <span className="pointer-events-none absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-white">{picking.what === 'neutral' ? 'Press on something that should be neutral.' : picking.what === 'a tone' ? 'Press on the tone to hold.' : 'Press on the colour to cover.'} Escape leaves.</span>
+      <span
+        className="pointer-events-none absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 border border-white mix-blend-difference"
+        style={{ left: `${100 * picking.x}%`, top: `${100 * picking.y}%` }}
+      />
+      <span className="pointer-events-none absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-white">
+        {picking.what === 'neutral'
+          ? 'Press on something that should be neutral.'
+          : picking.what === 'a tone'
+            ? 'Press on the tone to hold.'
+            : 'Press on the colour to cover.'}{' '}
+        Escape leaves.
+      </span>
     </div>
   )
 }

@@ -1,9 +1,13 @@
+import { drag } from '../controls/drag'
 import { useEffect, useRef, type ReactNode, type PointerEvent, type WheelEvent } from 'react'
 import type { Picture } from '../api/window'
 import { judge } from '../state/judge'
 import { player } from '../state/player'
-import { probe, scopes, setBox } from '../state/scopes'
-import { GAP, inGap, shotOf, studio, useStudio, type Zoom } from '../state/studio'
+import { probe, setBox } from '../state/docking'
+import { scopes } from '../state/scopes'
+import { inGap } from '../state/shots'
+import { GAP, shotOf, studio, useStudio } from '../state/studio'
+import { zoomBy, zoomTo } from '../state/zoom'
 import { Captions } from './Captions'
 import { Handles } from './Handles'
 import { Legend } from './Legend'
@@ -61,7 +65,12 @@ export function PictureView() {
   }
   const main = before && other ? other : picture
   return (
-    <main ref={box} aria-label="Picture" className="relative flex h-full items-center justify-center overflow-hidden" style={{ background: surrounds[surround], gap: GAP / dpr }}>
+    <main
+      ref={box}
+      aria-label="Picture"
+      className="relative flex h-full items-center justify-center overflow-hidden"
+      style={{ background: surrounds[surround], gap: GAP / dpr }}
+    >
       {beside && (
         <div className="relative shrink-0 overflow-hidden" style={{ width, height }}>
           <Screen picture={other} label="other" />
@@ -76,7 +85,11 @@ export function PictureView() {
         <Captions side="own" />
         <PickPoint />
         {shot && !shot.encoding && (
-          <button type="button" className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber" onClick={() => studio.set({ declaring: true, strip: {} })}>
+          <button
+            type="button"
+            className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber"
+            onClick={() => studio.set({ declaring: true, strip: {} })}
+          >
             Undeclared: shown as if it were BT.709 video. Press to say how the camera recorded it.
           </button>
         )}
@@ -138,7 +151,16 @@ function Screen({ picture, over = null, label }: { picture: Picture | null; over
     }
   }, [label])
 
-  return <canvas ref={canvas} data-testid={label} data-stage={stage} data-seq={picture?.reply.seq} className="h-full w-full" style={{ imageRendering: stage === 'draft' ? 'auto' : 'pixelated' }} />
+  return (
+    <canvas
+      ref={canvas}
+      data-testid={label}
+      data-stage={stage}
+      data-seq={picture?.reply.seq}
+      className="h-full w-full"
+      style={{ imageRendering: stage === 'draft' ? 'auto' : 'pixelated' }}
+    />
+  )
 }
 
 function put(c: HTMLCanvasElement, p: Picture) {
@@ -208,42 +230,6 @@ function Hand({ width, height, children }: { width: number; height: number; chil
       {children}
     </div>
   )
-}
-
-/** Follows the pointer from a press to its release, which counts as coming to rest. */
-export function drag(event: PointerEvent<HTMLElement>, move: (e: globalThis.PointerEvent, rest: boolean) => void) {
-  const target = event.currentTarget
-  target.setPointerCapture(event.pointerId)
-  const go = (e: globalThis.PointerEvent) => move(e, false)
-  const up = (e: globalThis.PointerEvent) => {
-    target.removeEventListener('pointermove', go)
-    target.removeEventListener('pointerup', up)
-    move(e, true)
-  }
-  target.addEventListener('pointermove', go)
-  target.addEventListener('pointerup', up)
-}
-
-const zooms: Zoom[] = ['fit', 1, 2, 4]
-
-/** Goes to the next larger or smaller size, keeping what lies under the pointer. */
-export function zoomBy(steps: 1 | -1, at = { x: 0.5, y: 0.5 }) {
-  const next = zooms[zooms.indexOf(studio.get().zoom) + steps]
-  if (next) zoomTo(next, at)
-}
-
-export function zoomTo(zoom: Zoom, at: { x: number; y: number }) {
-  const shot = studio.shot
-  const seen = studio.seen()
-  if (zoom === 'fit' || !shot || !seen) return studio.setZoom('fit')
-  // the point of the shot under the pointer
-  const px = seen.cropWidth ? seen.x! + at.x * seen.cropWidth : at.x * shot.width
-  const py = seen.cropHeight ? seen.y! + at.y * seen.cropHeight : at.y * shot.height
-  const room = studio.room()
-  const w = Math.min(Math.ceil(room.width / zoom), shot.width)
-  const h = Math.min(Math.ceil(room.height / zoom), shot.height)
-  const pan = (point: number, share: number, part: number, whole: number) => (whole > part ? Math.max(0, Math.min(1, (point - share * part) / (whole - part))) : 0.5)
-  studio.setZoom(zoom, { x: pan(px, at.x, w, shot.width), y: pan(py, at.y, h, shot.height) })
 }
 
 /** The box that the scopes are restricted to. */

@@ -4,7 +4,8 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Sheet } from '../controls/Sheet'
 import { Tip } from '../controls/Tip'
-import { judge, setLayout, setSide } from '../state/judge'
+import { judge } from '../state/judge'
+import { setLayout, setSide } from '../state/judging'
 import { addReferences, pinboard, pinFrame, removePin, renamePin, takePin } from '../state/pins'
 import { shotOf, useStudio } from '../state/studio'
 
@@ -19,11 +20,7 @@ export function Pinboard() {
       about="A pin is a frame as it is now, together with the settings that made it. A reference is a still from elsewhere, made for a display. Either can be the other side of a comparison."
       open={open}
       onOpen={(o) => pinboard.set({ open: o })}
-      trigger={
-        <Button aria-label="Pinboard">
-          Pins{pins.length > 0 && <span className="ml-1 text-dim">{pins.length}</span>}
-        </Button>
-      }
+      trigger={<Button aria-label="Pinboard">Pins{pins.length > 0 && <span className="ml-1 text-dim">{pins.length}</span>}</Button>}
     >
       <div className="mb-3 flex gap-2">
         <Tip help="Freeze this frame with its settings" keys="P">
@@ -70,7 +67,12 @@ function Pinned({ pin }: { pin: Pin }) {
   }
   return (
     <li data-pin={pin.id}>
-      <button type="button" className={`block aspect-video w-full overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${side ? 'outline-plum' : 'outline-line'}`} aria-label={`Compare with ${pin.name}`} onClick={compare}>
+      <button
+        type="button"
+        className={`block aspect-video w-full overflow-hidden rounded-[2px] bg-black outline outline-1 hover:outline-text ${side ? 'outline-plum' : 'outline-line'}`}
+        aria-label={`Compare with ${pin.name}`}
+        onClick={compare}
+      >
         <Canvas picture={picture} className="h-full w-full object-contain" />
       </button>
       <input

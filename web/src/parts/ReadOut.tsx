@@ -11,12 +11,19 @@ export function ReadOut() {
   // out of the way of what it reads
   const aside = shot && r.x < shot.width * 0.35 && r.y < shot.height * 0.4
   return (
-    <div className={`pointer-events-none absolute top-3 ${aside ? 'right-3' : 'left-3'} rounded-sm bg-black/70 px-2 py-1 text-xs leading-[17px] text-soft`} data-testid="read-out">
+    <div
+      className={`pointer-events-none absolute top-3 ${aside ? 'right-3' : 'left-3'} rounded-sm bg-black/70 px-2 py-1 text-xs leading-[17px] text-soft`}
+      data-testid="read-out"
+    >
       <div>
         <span className="text-dim">pixel</span> {r.x}, {r.y}
       </div>
       <div>
-        <span className="text-dim">code</span> <span className="text-text" data-testid="code">{r.code10.join(' ')}</span> <span className="text-dim">of 1023</span>
+        <span className="text-dim">code</span>{' '}
+        <span className="text-text" data-testid="code">
+          {r.code10.join(' ')}
+        </span>{' '}
+        <span className="text-dim">of 1023</span>
       </div>
       {r.stops !== undefined && (
         <div>

@@ -41,9 +41,14 @@ function Frame({ shot }: { shot: Shot }) {
   const press = (e: MouseEvent) => choose(shot.id, e.shiftKey ? 'range' : e.ctrlKey || e.metaKey ? 'toggle' : 'one')
   const missing = shot.gaps.reduce((n, g) => n + g.last - g.first + 1, 0)
   return (
-    <Tip help={`${shot.name}: ${shot.width} × ${shot.height}, ${shot.frames > 1 ? `${shot.frames} frames` : 'a still'}. ${shot.says}`} side="right">
+    <Tip
+      help={`${shot.name}: ${shot.width} × ${shot.height}, ${shot.frames > 1 ? `${shot.frames} frames` : 'a still'}. ${shot.says}`}
+      side="right"
+    >
       <button type="button" aria-pressed={open} data-chosen={chosen} className="mb-2 block w-full text-left" onClick={press}>
-        <div className={`aspect-video w-full overflow-hidden rounded-[2px] bg-black outline ${open ? 'outline-2 outline-plum' : chosen ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
+        <div
+          className={`aspect-video w-full overflow-hidden rounded-[2px] bg-black outline ${open ? 'outline-2 outline-plum' : chosen ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}
+        >
           <Canvas picture={thumb} className="h-full w-full object-contain" />
         </div>
         <div className={`mt-1 truncate ${open ? 'text-text' : 'text-soft'}`}>{shot.name}</div>

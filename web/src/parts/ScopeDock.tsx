@@ -4,9 +4,10 @@ import type { Axis, ScopeMark, ScopeView } from '../api/types.gen'
 import { Tip } from '../controls/Tip'
 import { judge, sideName } from '../state/judge'
 import { pinboard } from '../state/pins'
-import { allScopes, scopes, setBox, setDock, setScopeSize, toggleScope, type Dock, type Place, type ScopeId, type Trace } from '../state/scopes'
+import { setBox, setDock, setScopeSize, toggleScope } from '../state/docking'
+import { allScopes, scopes, type Dock, type Place, type ScopeId, type Trace } from '../state/scopes'
 import { useStudio } from '../state/studio'
-import { drag } from './PictureView'
+import { drag } from '../controls/drag'
 
 const limits = { below: [96, 420], above: [96, 420], left: [180, 560], right: [180, 560] } as const
 
@@ -19,13 +20,27 @@ export function ScopeDock() {
     const start = { x: event.clientX, y: event.clientY, size: dock.size }
     const sign = dock.place === 'below' || dock.place === 'right' ? -1 : 1
     const [least, most] = limits[dock.place]
-    drag(event, (e) => setDock({ size: Math.round(Math.max(least, Math.min(most, start.size + sign * (flat ? e.clientY - start.y : e.clientX - start.x)))) }))
+    drag(event, (e) =>
+      setDock({
+        size: Math.round(Math.max(least, Math.min(most, start.size + sign * (flat ? e.clientY - start.y : e.clientX - start.x)))),
+      }),
+    )
   }
 
-  const edge = { below: 'left-0 right-0 top-0 h-1 cursor-ns-resize', above: 'bottom-0 left-0 right-0 h-1 cursor-ns-resize', left: 'bottom-0 right-0 top-0 w-1 cursor-ew-resize', right: 'bottom-0 left-0 top-0 w-1 cursor-ew-resize' }[dock.place]
+  const edge = {
+    below: 'left-0 right-0 top-0 h-1 cursor-ns-resize',
+    above: 'bottom-0 left-0 right-0 h-1 cursor-ns-resize',
+    left: 'bottom-0 right-0 top-0 w-1 cursor-ew-resize',
+    right: 'bottom-0 left-0 top-0 w-1 cursor-ew-resize',
+  }[dock.place]
   const border = { below: 'border-t', above: 'border-b', left: 'border-r', right: 'border-l' }[dock.place]
   return (
-    <section aria-label="Scopes" className={`relative flex shrink-0 flex-col ${border} border-line bg-room`} style={flat ? { height: dock.size } : { width: dock.size }} data-place={dock.place}>
+    <section
+      aria-label="Scopes"
+      className={`relative flex shrink-0 flex-col ${border} border-line bg-room`}
+      style={flat ? { height: dock.size } : { width: dock.size }}
+      data-place={dock.place}
+    >
       <DockBar dock={dock} />
       <div className={`flex min-h-0 min-w-0 grow gap-2 px-2 pb-2 ${flat ? '' : 'flex-col'}`}>
         {dock.scopes.map((id) => (
@@ -52,7 +67,12 @@ function DockBar({ dock }: { dock: Dock }) {
     <div className={`flex shrink-0 items-center gap-x-2 px-2 py-0.5 ${narrow ? 'flex-wrap' : 'h-6 overflow-hidden'}`}>
       {allScopes.map((s) => (
         <Tip key={s.id} help={s.help} side="top">
-          <button type="button" aria-pressed={dock.scopes.includes(s.id)} className={`${word} ${dock.scopes.includes(s.id) ? 'text-text' : 'text-dim'}`} onClick={() => toggleScope(s.id)}>
+          <button
+            type="button"
+            aria-pressed={dock.scopes.includes(s.id)}
+            className={`${word} ${dock.scopes.includes(s.id) ? 'text-text' : 'text-dim'}`}
+            onClick={() => toggleScope(s.id)}
+          >
             {s.label}
           </button>
         </Tip>
@@ -65,14 +85,22 @@ function DockBar({ dock }: { dock: Dock }) {
         <DropdownMenu.Portal>
           <DropdownMenu.Content sideOffset={3} collisionPadding={8} className="z-50 rounded-sm border border-line bg-raise py-1 shadow-lg">
             {stations.map((s) => (
-              <DropdownMenu.Item key={s.id} className={`cursor-default px-3 py-1 outline-none data-[highlighted]:bg-plumdeep ${s.id === dock.tap ? 'text-plum' : ''}`} onSelect={() => setDock({ tap: s.id })}>
+              <DropdownMenu.Item
+                key={s.id}
+                className={`cursor-default px-3 py-1 outline-none data-[highlighted]:bg-plumdeep ${s.id === dock.tap ? 'text-plum' : ''}`}
+                onSelect={() => setDock({ tap: s.id })}
+              >
                 {s.label}
               </DropdownMenu.Item>
             ))}
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      {!display && <span className="whitespace-nowrap text-xs text-dim">{dock.tap === 'negative' ? 'density' : dock.tap === 'print' ? 'cd/m²' : 'stops from mid grey'}</span>}
+      {!display && (
+        <span className="whitespace-nowrap text-xs text-dim">
+          {dock.tap === 'negative' ? 'density' : dock.tap === 'print' ? 'cd/m²' : 'stops from mid grey'}
+        </span>
+      )}
       {display && (
         <Tip help="Code values of the display in per cent, or the light they make in cd/m²" side="top">
           <button type="button" className={`${word} whitespace-nowrap text-soft`} onClick={() => setDock({ nits: !dock.nits })}>
@@ -81,7 +109,12 @@ function DockBar({ dock }: { dock: Dock }) {
         </Tip>
       )}
       <Tip help={`Lays the traces of the other side, ${sideName(side, shots, pins)}, beneath, dimmed`} side="top">
-        <button type="button" aria-pressed={dock.under} className={`${word} truncate ${dock.under ? 'text-plum' : 'text-dim'}`} onClick={() => setDock({ under: !dock.under })}>
+        <button
+          type="button"
+          aria-pressed={dock.under}
+          className={`${word} truncate ${dock.under ? 'text-plum' : 'text-dim'}`}
+          onClick={() => setDock({ under: !dock.under })}
+        >
           {dock.under ? `over ${sideName(side, shots, pins)}` : 'over the other side'}
         </button>
       </Tip>
@@ -94,9 +127,17 @@ function DockBar({ dock }: { dock: Dock }) {
       <span className="flex shrink-0 items-center gap-x-2">
         {(['left', 'below', 'above', 'right'] as Place[]).map((p) => (
           <Tip key={p} help={`The dock ${p === 'left' || p === 'right' ? `to the ${p} of` : p} the picture`} side="top">
-            <button type="button" aria-label={`Dock ${p}`} aria-pressed={dock.place === p} className="shrink-0 p-1" onClick={() => setDock({ place: p, size: p === 'left' || p === 'right' ? 300 : 150 })}>
+            <button
+              type="button"
+              aria-label={`Dock ${p}`}
+              aria-pressed={dock.place === p}
+              className="shrink-0 p-1"
+              onClick={() => setDock({ place: p, size: p === 'left' || p === 'right' ? 300 : 150 })}
+            >
               <span className={`relative block h-[9px] w-[13px] border ${dock.place === p ? 'border-text' : 'border-dim'}`}>
-                <span className={`absolute ${dock.place === p ? 'bg-text' : 'bg-dim'} ${{ left: 'inset-y-0 left-0 w-[4px]', right: 'inset-y-0 right-0 w-[4px]', above: 'inset-x-0 top-0 h-[3px]', below: 'inset-x-0 bottom-0 h-[3px]' }[p]}`} />
+                <span
+                  className={`absolute ${dock.place === p ? 'bg-text' : 'bg-dim'} ${{ left: 'inset-y-0 left-0 w-[4px]', right: 'inset-y-0 right-0 w-[4px]', above: 'inset-x-0 top-0 h-[3px]', below: 'inset-x-0 bottom-0 h-[3px]' }[p]}`}
+                />
               </span>
             </button>
           </Tip>
@@ -130,9 +171,23 @@ function Scope({ id, dock, flat }: { id: ScopeId; dock: Dock; flat: boolean }) {
   const size = round ? (flat ? 'h-full aspect-square shrink-0' : 'w-full min-h-0') : 'min-h-0 min-w-0'
   const view = trace?.reply.scope
   return (
-    <figure aria-label={allScopes.find((s) => s.id === id)!.label} className={`relative m-0 ${size}`} style={round && flat ? undefined : { flexGrow: round ? 3 : share[id], flexBasis: 0 }} data-scope={id} data-stage={trace?.reply.stage}>
-      <div ref={area} className={round ? 'absolute inset-0 m-auto aspect-square max-h-full max-w-full' : 'absolute bottom-0 left-7 right-0 top-0'} style={round && !flat ? { height: '100%' } : undefined}>
-        {id === 'histogram' ? <HistogramDrawing view={view} under={dock.under ? under?.reply.scope : undefined} log={dock.log} /> : <Drawing trace={trace} under={dock.under ? under : undefined} />}
+    <figure
+      aria-label={allScopes.find((s) => s.id === id)!.label}
+      className={`relative m-0 ${size}`}
+      style={round && flat ? undefined : { flexGrow: round ? 3 : share[id], flexBasis: 0 }}
+      data-scope={id}
+      data-stage={trace?.reply.stage}
+    >
+      <div
+        ref={area}
+        className={round ? 'absolute inset-0 m-auto aspect-square max-h-full max-w-full' : 'absolute bottom-0 left-7 right-0 top-0'}
+        style={round && !flat ? { height: '100%' } : undefined}
+      >
+        {id === 'histogram' ? (
+          <HistogramDrawing view={view} under={dock.under ? under?.reply.scope : undefined} log={dock.log} />
+        ) : (
+          <Drawing trace={trace} under={dock.under ? under : undefined} />
+        )}
         {view?.empty && <p className="absolute inset-0 flex items-center justify-center p-3 text-center text-xs text-dim">{view.empty}</p>}
         {id === 'vector' && view && <VectorLines view={view} zoom={dock.zoom} />}
         {id === 'chroma' && view && <ChromaLines view={view} />}
@@ -140,17 +195,30 @@ function Scope({ id, dock, flat }: { id: ScopeId; dock: Dock; flat: boolean }) {
       </div>
       {!round && view && (id === 'histogram' ? <AcrossMarks axis={view.axis} /> : <UpMarks axis={view.axis} />)}
       {id === 'vector' && (
-        <button type="button" className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text" aria-label="Enlarge the middle" onClick={() => setDock({ zoom: dock.zoom === 4 ? 1 : dock.zoom * 2 })}>
+        <button
+          type="button"
+          className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text"
+          aria-label="Enlarge the middle"
+          onClick={() => setDock({ zoom: dock.zoom === 4 ? 1 : dock.zoom * 2 })}
+        >
           ×{dock.zoom}
         </button>
       )}
       {id === 'waveform' && (
-        <button type="button" className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text" onClick={() => setDock({ luma: !dock.luma })}>
+        <button
+          type="button"
+          className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text"
+          onClick={() => setDock({ luma: !dock.luma })}
+        >
           {dock.luma ? 'luma' : 'RGB'}
         </button>
       )}
       {id === 'histogram' && (
-        <button type="button" className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text" onClick={() => setDock({ log: !dock.log })}>
+        <button
+          type="button"
+          className="absolute right-0 top-0 rounded-sm bg-room/70 px-1 text-xs text-dim hover:text-text"
+          onClick={() => setDock({ log: !dock.log })}
+        >
           {dock.log ? 'log count' : 'count'}
         </button>
       )}
@@ -167,7 +235,10 @@ function Drawing({ trace, under }: { trace: Trace | undefined; under: Trace | un
     c.width = Math.max(1, Math.round(c.clientWidth * dpr))
     c.height = Math.max(1, Math.round(c.clientHeight * dpr))
     const ink = c.getContext('2d')!
-    for (const [t, opacity] of [[under, 0.38], [trace, 1]] as const) {
+    for (const [t, opacity] of [
+      [under, 0.38],
+      [trace, 1],
+    ] as const) {
       if (!t?.image) continue
       const scratch = new OffscreenCanvas(t.image.width, t.image.height)
       scratch.getContext('2d')!.putImageData(t.image, 0, 0)
@@ -223,7 +294,11 @@ function UpMarks({ axis }: { axis: Axis }) {
   return (
     <div className="pointer-events-none absolute inset-0">
       {axis.marks.map((m, i) => (
-        <div key={m.label} className={`absolute left-7 right-0 h-px ${i === axis.strong ? 'bg-white/30' : 'bg-white/12'}`} style={{ top: `${100 * (1 - m.at)}%` }}>
+        <div
+          key={m.label}
+          className={`absolute left-7 right-0 h-px ${i === axis.strong ? 'bg-white/30' : 'bg-white/12'}`}
+          style={{ top: `${100 * (1 - m.at)}%` }}
+        >
           <span className="absolute -left-7 w-6 -translate-y-1/2 text-right text-[10px] leading-none text-dim">{m.label}</span>
         </div>
       ))}
@@ -235,7 +310,11 @@ function AcrossMarks({ axis }: { axis: Axis }) {
   return (
     <div className="pointer-events-none absolute bottom-0 left-7 right-0 top-0">
       {axis.marks.map((m, i) => (
-        <div key={m.label} className={`absolute bottom-0 top-0 w-px ${i === axis.strong ? 'bg-white/30' : 'bg-white/12'}`} style={{ left: `${100 * m.at}%` }}>
+        <div
+          key={m.label}
+          className={`absolute bottom-0 top-0 w-px ${i === axis.strong ? 'bg-white/30' : 'bg-white/12'}`}
+          style={{ left: `${100 * m.at}%` }}
+        >
           <span className={`absolute bottom-0 text-[10px] leading-none text-dim ${m.at > 0.9 ? 'right-0.5' : 'left-0.5'}`}>{m.label}</span>
         </div>
       ))}
@@ -258,7 +337,11 @@ function VectorLines({ view, zoom }: { view: ScopeView; zoom: number }) {
         if (x < 1 || x > 99 || y < 1 || y > 99) return null
         return (
           <g key={`${t.label}${t.level}`}>
-            {t.level < 1 ? <circle cx={x} cy={y} r="1.8" fill="none" stroke="white" strokeOpacity="0.45" strokeWidth="0.5" /> : <circle cx={x} cy={y} r="0.7" fill="white" fillOpacity="0.5" />}
+            {t.level < 1 ? (
+              <circle cx={x} cy={y} r="1.8" fill="none" stroke="white" strokeOpacity="0.45" strokeWidth="0.5" />
+            ) : (
+              <circle cx={x} cy={y} r="0.7" fill="white" fillOpacity="0.5" />
+            )}
             {t.level < 1 && (
               <text x={x + (x < 50 ? -3 : 3)} y={y + 1.8} textAnchor={x < 50 ? 'end' : 'start'} fontSize="6" fill="#8e8e8e">
                 {t.label}
@@ -278,7 +361,15 @@ function ChromaLines({ view }: { view: ScopeView }) {
     <svg viewBox="0 0 100 100" className="absolute inset-0 h-full w-full" aria-hidden>
       <path d={line(view.horseshoe)} fill="none" stroke="white" strokeOpacity="0.22" strokeWidth="0.5" />
       <path d={line(view.triangle)} fill="none" stroke="white" strokeOpacity="0.5" strokeWidth="0.5" />
-      <circle cx={100 * view.white![0]} cy={100 * view.white![1]} r="0.9" fill="none" stroke="white" strokeOpacity="0.7" strokeWidth="0.4" />
+      <circle
+        cx={100 * view.white![0]}
+        cy={100 * view.white![1]}
+        r="0.9"
+        fill="none"
+        stroke="white"
+        strokeOpacity="0.7"
+        strokeWidth="0.4"
+      />
     </svg>
   )
 }
@@ -288,13 +379,23 @@ const inks = ['#ff7a6b', '#6bf08a', '#8fb0ff', '#ffffff']
 /** Where the pixel under the pointer stands. */
 function Marked({ id, mark }: { id: ScopeId; mark: ScopeMark }) {
   const dot = (x: number, y: number, colour: string, key: string | number) => (
-    <span key={key} className="absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border" style={{ left: `${100 * x}%`, top: `${100 * y}%`, borderColor: colour }} data-mark={id} />
+    <span
+      key={key}
+      className="absolute h-[7px] w-[7px] -translate-x-1/2 -translate-y-1/2 rounded-full border"
+      style={{ left: `${100 * x}%`, top: `${100 * y}%`, borderColor: colour }}
+      data-mark={id}
+    />
   )
   if (id === 'histogram')
     return (
       <>
         {mark.y.slice(0, 3).map((v, i) => (
-          <span key={i} className="absolute bottom-0 top-0 w-px opacity-80" style={{ left: `${100 * (1 - v)}%`, background: inks[i] }} data-mark={id} />
+          <span
+            key={i}
+            className="absolute bottom-0 top-0 w-px opacity-80"
+            style={{ left: `${100 * (1 - v)}%`, background: inks[i] }}
+            data-mark={id}
+          />
         ))}
       </>
     )

@@ -4,7 +4,7 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Hall } from '../controls/Hall'
 import { Menu } from '../controls/Menu'
-import { offered } from '../state/look'
+import { offered } from '../api/choices'
 import { openSensitometer, queryOf, readSoon, sensitometer, setSensitometer } from '../state/sensitometer'
 import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
@@ -23,7 +23,13 @@ export function Sensitometer() {
     if (open) readSoon()
   }, [open, look, shot])
   const choices = offered(kind?.settings[0]?.choices)
-  const groups = [{ title: '', items: [{ id: '', label: 'nothing' }] }, ...[...new Set(choices.map((c) => c.group ?? ''))].map((g) => ({ title: g, items: choices.filter((c) => (c.group ?? '') === g).map((c) => ({ id: c.id, label: c.label })) }))]
+  const groups = [
+    { title: '', items: [{ id: '', label: 'nothing' }] },
+    ...[...new Set(choices.map((c) => c.group ?? ''))].map((g) => ({
+      title: g,
+      items: choices.filter((c) => (c.group ?? '') === g).map((c) => ({ id: c.id, label: c.label })),
+    })),
+  ]
   const source = (kind: string, more = {}) => `/api/v1/shots/${shot}/film.${kind}?${queryOf(more)}`
   return (
     <Hall
@@ -90,12 +96,28 @@ function Drawing({ reading, source }: { reading: FilmReading; source: string }) 
   }
   return (
     <div className="min-h-0 min-w-0 grow">
-      <div className="relative mx-auto max-h-full" style={{ aspectRatio: `${WIDTH} / ${HEIGHT}` }} onPointerMove={move} onPointerLeave={() => setAt(null)}>
+      <div
+        className="relative mx-auto max-h-full"
+        style={{ aspectRatio: `${WIDTH} / ${HEIGHT}` }}
+        onPointerMove={move}
+        onPointerLeave={() => setAt(null)}
+      >
         <img src={source} alt={`Curves of ${reading.film!.stock}`} className="block h-full w-full" data-testid="curves" />
         {at && (
           <>
-            <div className="pointer-events-none absolute w-px bg-soft/60" style={{ left: `${((at.plot.x + ((at.x - at.plot.from) / (at.plot.to - at.plot.from)) * at.plot.w) / WIDTH) * 100}%`, top: `${(at.plot.y / HEIGHT) * 100}%`, height: `${(at.plot.h / HEIGHT) * 100}%` }} />
-            <output className="pointer-events-none absolute rounded-sm bg-raise px-1.5 text-xs text-text" style={{ left: `${((at.plot.x + 6) / WIDTH) * 100}%`, top: `${((at.plot.y + at.plot.h - 24) / HEIGHT) * 100}%` }} data-testid="curve-reading">
+            <div
+              className="pointer-events-none absolute w-px bg-soft/60"
+              style={{
+                left: `${((at.plot.x + ((at.x - at.plot.from) / (at.plot.to - at.plot.from)) * at.plot.w) / WIDTH) * 100}%`,
+                top: `${(at.plot.y / HEIGHT) * 100}%`,
+                height: `${(at.plot.h / HEIGHT) * 100}%`,
+              }}
+            />
+            <output
+              className="pointer-events-none absolute rounded-sm bg-raise px-1.5 text-xs text-text"
+              style={{ left: `${((at.plot.x + 6) / WIDTH) * 100}%`, top: `${((at.plot.y + at.plot.h - 24) / HEIGHT) * 100}%` }}
+              data-testid="curve-reading"
+            >
               {told(reading.film!, at.plot, at.x)}
             </output>
           </>
@@ -123,7 +145,11 @@ function Figures({ film, rows, broken }: { film: Film; rows: [string, string][];
     <table className="w-full border-collapse" data-testid="figures">
       <caption className="pb-1 text-left font-semibold text-text">
         {film.stock}
-        {broken ? <span className="font-normal text-dim"> broken lines</span> : film.medium && <span className="font-normal text-soft"> on {film.medium}</span>}
+        {broken ? (
+          <span className="font-normal text-dim"> broken lines</span>
+        ) : (
+          film.medium && <span className="font-normal text-soft"> on {film.medium}</span>
+        )}
       </caption>
       <tbody>
         {rows.map(([name, value]) => (
@@ -165,10 +191,17 @@ function Point({ point, reading }: { point: { x: number; y: number } | null; rea
         }}
       >
         <Canvas picture={picture} className="block w-full" data-testid="sensitometer-frame" />
-        {point && <span className="pointer-events-none absolute h-2.5 w-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full border border-white outline outline-1 outline-black" style={{ left: `${point.x * 100}%`, top: `${point.y * 100}%` }} />}
+        {point && (
+          <span
+            className="pointer-events-none absolute h-2.5 w-2.5 -translate-x-1/2 -translate-y-1/2 rounded-full border border-white outline outline-1 outline-black"
+            style={{ left: `${point.x * 100}%`, top: `${point.y * 100}%` }}
+          />
+        )}
       </div>
       <p className="mb-0 mt-1 text-xs text-dim">
-        {pixel ? `Light at ${pixel.stops.map((v) => (v > 0 ? '+' : '') + v.toFixed(1).replace('-', '−')).join(', ')} stops in the three layers; the film reads ${pixel.read.map((v) => v.toFixed(2)).join(', ')}; shown as ${pixel.code.map((v) => v.toFixed(3)).join(', ')}.` : 'Press a point: its colour is followed through film and print.'}
+        {pixel
+          ? `Light at ${pixel.stops.map((v) => (v > 0 ? '+' : '') + v.toFixed(1).replace('-', '−')).join(', ')} stops in the three layers; the film reads ${pixel.read.map((v) => v.toFixed(2)).join(', ')}; shown as ${pixel.code.map((v) => v.toFixed(3)).join(', ')}.`
+          : 'Press a point: its colour is followed through film and print.'}
       </p>
     </div>
   )

@@ -1,6 +1,7 @@
 import type { Kind } from '../api/types.gen'
 import { Tip } from '../controls/Tip'
-import { exaggerate, judge, release, setShow, type Show } from '../state/judge'
+import { judge, type Show } from '../state/judge'
+import { exaggerate, release, setShow } from '../state/judging'
 
 const views: { id: Show; label: string; help: string }[] = [
   { id: 'adds', label: 'adds', help: 'What this step adds and takes away, in linear light, amplified' },
@@ -17,12 +18,21 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: str
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
       {views.map((v) => (
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
-          <button type="button" aria-pressed={show === v.id} className={`${word} ${show === v.id ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => setShow(v.id, path)}>
+          <button
+            type="button"
+            aria-pressed={show === v.id}
+            className={`${word} ${show === v.id ? 'text-plum' : 'text-dim hover:text-text'}`}
+            onClick={() => setShow(v.id, path)}
+          >
             {v.label}
           </button>
         </Tip>
       ))}
-      <Tip help={kind.lead ? 'Hold: the step at the top of its range, then back.' : 'Hold: what the step does, four times as far, then back.'} keys="E over the card" side="left">
+      <Tip
+        help={kind.lead ? 'Hold: the step at the top of its range, then back.' : 'Hold: what the step does, four times as far, then back.'}
+        keys="E over the card"
+        side="left"
+      >
         <button
           type="button"
           aria-pressed={show === 'far'}

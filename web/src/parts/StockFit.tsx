@@ -4,7 +4,7 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { fit, keepFit, makeFit, setFit, somewhere } from '../state/fit'
-import { offered } from '../state/look'
+import { offered } from '../api/choices'
 import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
 
@@ -31,10 +31,26 @@ export function StockFit({ onDone }: { onDone: () => void }) {
           </Button>
         </div>
         <Row label="Name" help="What the stock will be called wherever stocks are chosen.">
-          <input aria-label="Name of the stock" type="text" maxLength={60} className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5" value={f.name} onChange={(e) => setFit({ name: e.currentTarget.value })} onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()} />
+          <input
+            aria-label="Name of the stock"
+            type="text"
+            maxLength={60}
+            className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5"
+            value={f.name}
+            onChange={(e) => setFit({ name: e.currentTarget.value })}
+            onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()}
+          />
         </Row>
-        <Row label="Start from" help="What the measurements do not tell is this stock's: dyes, grain, and, of a wedge, how it hears colours.">
-          <Select label="Start from" value={f.like} onChange={(like) => setFit({ like })} options={[{ id: '', label: 'one of the same sort' }, ...stocks.map((c) => ({ id: c.id, label: c.label }))]} />
+        <Row
+          label="Start from"
+          help="What the measurements do not tell is this stock's: dyes, grain, and, of a wedge, how it hears colours."
+        >
+          <Select
+            label="Start from"
+            value={f.like}
+            onChange={(like) => setFit({ like })}
+            options={[{ id: '', label: 'one of the same sort' }, ...stocks.map((c) => ({ id: c.id, label: c.label }))]}
+          />
         </Row>
         {f.kind === 'wedge' ? <Wedge /> : <Pair />}
         <div className="mt-1 flex gap-2">
@@ -70,9 +86,24 @@ function Row({ label, help, children }: { label: string; help: string; children:
   )
 }
 
-function Select({ label, value, options, onChange }: { label: string; value: string; options: { id: string; label: string }[]; onChange: (id: string) => void }) {
+function Select({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string
+  value: string
+  options: { id: string; label: string }[]
+  onChange: (id: string) => void
+}) {
   return (
-    <select aria-label={label} className="h-6 min-w-0 rounded-sm border border-line bg-room px-1 text-sm text-text" value={value} onChange={(e) => onChange(e.currentTarget.value)}>
+    <select
+      aria-label={label}
+      className="h-6 min-w-0 rounded-sm border border-line bg-room px-1 text-sm text-text"
+      value={value}
+      onChange={(e) => onChange(e.currentTarget.value)}
+    >
       {options.map((o) => (
         <option key={o.id} value={o.id}>
           {o.label}
@@ -97,13 +128,28 @@ function Wedge() {
             onChange={(e) => {
               const file = e.currentTarget.files?.[0]
               e.currentTarget.value = ''
-              if (file) void file.text().then((text) => setFit({ file: file.name, text, name: fit.get().name || file.name.replace(/\.[^.]*$/, '') }))
+              if (file)
+                void file
+                  .text()
+                  .then((text) => setFit({ file: file.name, text, name: fit.get().name || file.name.replace(/\.[^.]*$/, '') }))
             }}
           />
         </label>
       </Row>
-      <Row label="Mid grey" help="The log exposure in the table at which mid grey lies. Left empty, it is placed 1.4 above where density begins.">
-        <input aria-label="Log exposure of mid grey" type="text" inputMode="decimal" placeholder="by its speed" className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 placeholder:text-dim" value={f.grey} onChange={(e) => setFit({ grey: e.currentTarget.value })} onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()} />
+      <Row
+        label="Mid grey"
+        help="The log exposure in the table at which mid grey lies. Left empty, it is placed 1.4 above where density begins."
+      >
+        <input
+          aria-label="Log exposure of mid grey"
+          type="text"
+          inputMode="decimal"
+          placeholder="by its speed"
+          className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 placeholder:text-dim"
+          value={f.grey}
+          onChange={(e) => setFit({ grey: e.currentTarget.value })}
+          onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()}
+        />
       </Row>
     </>
   )
@@ -113,8 +159,13 @@ function WedgeHelp() {
   return (
     <div className="text-soft">
       <p className="mt-0">The table begins with the names of its columns; then comes a line for each step, in any order:</p>
-      <pre className="rounded-sm bg-room p-2 text-xs text-soft">{'log exposure, red, green, blue\n-3.10, 0.19, 0.61, 0.88\n-2.95, 0.20, 0.62, 0.90\n…'}</pre>
-      <p>Densities as a densitometer reads them, base and fog included. Eight steps over three stops are enough to begin with; twenty-one over seven are better. For black and white one column, density, will do.</p>
+      <pre className="rounded-sm bg-room p-2 text-xs text-soft">
+        {'log exposure, red, green, blue\n-3.10, 0.19, 0.61, 0.88\n-2.95, 0.20, 0.62, 0.90\n…'}
+      </pre>
+      <p>
+        Densities as a densitometer reads them, base and fog included. Eight steps over three stops are enough to begin with; twenty-one
+        over seven are better. For black and white one column, density, will do.
+      </p>
     </div>
   )
 }
@@ -124,20 +175,35 @@ function Pair() {
   const shots = useStudio((s) => s.reels).flatMap((r) => r.shots)
   const options = [{ id: '0', label: 'choose a shot' }, ...shots.map((s) => ({ id: String(s.id), label: s.name }))]
   const place = f.places?.[0]
-  const size = (columns: number, rows: number) => setFit({ places: [0, 1].map((i) => ({ ...(f.places?.[i] ?? somewhere()), columns, rows })) as [ChartPlace, ChartPlace] })
+  const size = (columns: number, rows: number) =>
+    setFit({ places: [0, 1].map((i) => ({ ...(f.places?.[i] ?? somewhere()), columns, rows })) as [ChartPlace, ChartPlace] })
   return (
     <>
       <Row label="The scene" help="The chart as a digital camera or a renderer has it, declared as what it is.">
-        <Select label="Shot of the scene" value={String(f.scene)} options={options} onChange={(v) => setFit({ scene: Number(v), places: null })} />
+        <Select
+          label="Shot of the scene"
+          value={String(f.scene)}
+          options={options}
+          onChange={(v) => setFit({ scene: Number(v), places: null })}
+        />
       </Row>
       <Row label="The film" help="The same chart on the film, scanned: as printing-density log, or as the light that came through.">
-        <Select label="Shot of the film" value={String(f.scan)} options={options} onChange={(v) => setFit({ scan: Number(v), places: null })} />
+        <Select
+          label="Shot of the film"
+          value={String(f.scan)}
+          options={options}
+          onChange={(v) => setFit({ scan: Number(v), places: null })}
+        />
       </Row>
-      <Row label="Patches" help="Columns and rows of the chart. Left to itself, the chart is found; place its corner patches by hand where it is not.">
+      <Row
+        label="Patches"
+        help="Columns and rows of the chart. Left to itself, the chart is found; place its corner patches by hand where it is not."
+      >
         <span className="flex items-center gap-1 text-dim">
           {place ? (
             <>
-              <Count label="Columns" value={place.columns} onChange={(v) => size(v, place.rows)} /> by <Count label="Rows" value={place.rows} onChange={(v) => size(place.columns, v)} />
+              <Count label="Columns" value={place.columns} onChange={(v) => size(v, place.rows)} /> by{' '}
+              <Count label="Rows" value={place.rows} onChange={(v) => size(place.columns, v)} />
               <button type="button" className="px-1 text-soft hover:text-text" onClick={() => setFit({ places: null })}>
                 find
               </button>
@@ -145,7 +211,11 @@ function Pair() {
           ) : (
             <>
               are found
-              <button type="button" className="px-1 text-soft hover:text-text" onClick={() => setFit({ places: [somewhere(), somewhere()] })}>
+              <button
+                type="button"
+                className="px-1 text-soft hover:text-text"
+                onClick={() => setFit({ places: [somewhere(), somewhere()] })}
+              >
                 place by hand
               </button>
             </>
@@ -157,7 +227,18 @@ function Pair() {
 }
 
 function Count({ label, value, onChange }: { label: string; value: number; onChange: (v: number) => void }) {
-  return <input aria-label={label} type="number" min={2} max={40} className="h-6 w-12 rounded-sm border border-line bg-room px-1 text-text" value={value} onChange={(e) => onChange(Math.max(2, Math.min(40, Math.round(e.currentTarget.valueAsNumber) || 2)))} onKeyDown={(e) => e.stopPropagation()} />
+  return (
+    <input
+      aria-label={label}
+      type="number"
+      min={2}
+      max={40}
+      className="h-6 w-12 rounded-sm border border-line bg-room px-1 text-text"
+      value={value}
+      onChange={(e) => onChange(Math.max(2, Math.min(40, Math.round(e.currentTarget.valueAsNumber) || 2)))}
+      onKeyDown={(e) => e.stopPropagation()}
+    />
+  )
 }
 
 /** The two pictures of the chart, with the middles of its corner patches to be moved by hand. */
@@ -195,7 +276,13 @@ function Chart({ which, title, shown }: { which: 0 | 1; title: string; shown: bo
         {shown && <Canvas picture={picture} className="block w-full" />}
         {shown && place && (
           <svg className="pointer-events-none absolute inset-0 h-full w-full" viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden>
-            <polygon points={place.corners.map((c) => c.join(',')).join(' ')} fill="none" stroke="white" strokeWidth="1" vectorEffect="non-scaling-stroke" />
+            <polygon
+              points={place.corners.map((c) => c.join(',')).join(' ')}
+              fill="none"
+              stroke="white"
+              strokeWidth="1"
+              vectorEffect="non-scaling-stroke"
+            />
           </svg>
         )}
         {shown &&
@@ -236,17 +323,23 @@ function Result({ made, onDone }: { made: Fitted; onDone: () => void }) {
     <div data-testid="fit-result">
       <h3 className="m-0 mb-1 font-semibold">{made.label}</h3>
       <p className="m-0 text-soft">
-        Density {r.rms.toFixed(3)} off on the whole, {r.worst.toFixed(3)} at most. Started from {r.like}.{r.steps && ` Mid grey at log exposure ${r.grey.toFixed(2).replace('-', '−')}.`}
+        Density {r.rms.toFixed(3)} off on the whole, {r.worst.toFixed(3)} at most. Started from {r.like}.
+        {r.steps && ` Mid grey at log exposure ${r.grey.toFixed(2).replace('-', '−')}.`}
       </p>
       {r.steps && <WedgePlot made={made} />}
       {r.patches && (
         <>
           <p className="m-0 text-soft">
-            On a print {(r.mean ?? 0).toFixed(2)} ΔE over {r.patches.length - held.length} patches fitted, {(r.meanHeld ?? 0).toFixed(2)} over {held.length} kept out.
+            On a print {(r.mean ?? 0).toFixed(2)} ΔE over {r.patches.length - held.length} patches fitted, {(r.meanHeld ?? 0).toFixed(2)}{' '}
+            over {held.length} kept out.
           </p>
           <ul className="mb-1 mt-1.5 flex flex-wrap gap-px" aria-label="Difference of each patch">
             {r.patches.map((p, i) => (
-              <li key={i} title={`patch ${i + 1}${p.held ? ', kept out' : ''}: ΔE ${p.error.toFixed(2)}`} className={`h-5 w-7 text-center text-xs leading-5 ${p.held ? 'outline outline-1 -outline-offset-1 outline-plum' : ''} ${p.error > 3 ? 'text-amber' : 'text-soft'} bg-card`}>
+              <li
+                key={i}
+                title={`patch ${i + 1}${p.held ? ', kept out' : ''}: ΔE ${p.error.toFixed(2)}`}
+                className={`h-5 w-7 text-center text-xs leading-5 ${p.held ? 'outline outline-1 -outline-offset-1 outline-plum' : ''} ${p.error > 3 ? 'text-amber' : 'text-soft'} bg-card`}
+              >
                 {p.error.toFixed(1)}
               </li>
             ))}
@@ -283,15 +376,22 @@ function WedgePlot({ made }: { made: Fitted }) {
   const x = (v: number) => 30 + ((v - from) / (to - from)) * 370
   const y = (v: number) => 190 - (Math.max(v, 0) / most) * 180
   return (
-    <svg viewBox="0 0 410 210" className="my-2 w-full rounded-sm bg-room" role="img" aria-label={`Curves of ${made.label}: densities by log exposure`}>
-      {[0, 1, 2, 3, 4].filter((d) => d <= most).map((d) => (
-        <g key={d}>
-          <line x1={30} x2={400} y1={y(d)} y2={y(d)} stroke="#333" />
-          <text x={24} y={y(d) + 3} textAnchor="end" fontSize={9} fill="#8a8a8a">
-            {d}
-          </text>
-        </g>
-      ))}
+    <svg
+      viewBox="0 0 410 210"
+      className="my-2 w-full rounded-sm bg-room"
+      role="img"
+      aria-label={`Curves of ${made.label}: densities by log exposure`}
+    >
+      {[0, 1, 2, 3, 4]
+        .filter((d) => d <= most)
+        .map((d) => (
+          <g key={d}>
+            <line x1={30} x2={400} y1={y(d)} y2={y(d)} stroke="#333" />
+            <text x={24} y={y(d) + 3} textAnchor="end" fontSize={9} fill="#8a8a8a">
+              {d}
+            </text>
+          </g>
+        ))}
       {[from, made.report!.grey, to].map((v, i) => (
         <text key={i} x={x(v)} y={204} textAnchor={i === 0 ? 'start' : i === 2 ? 'end' : 'middle'} fontSize={9} fill="#8a8a8a">
           {i === 1 ? 'grey' : v.toFixed(1).replace('-', '−')}

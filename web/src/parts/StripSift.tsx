@@ -9,7 +9,8 @@ export function StripSift() {
   const named = patches.filter((p) => p.key)
   if (named.length < 6) return null
   const groups = [...new Set(named.map((p) => p.group!))]
-  if (/^\d/.test(groups.find((g) => g !== 'now') ?? '')) groups.sort((a, b) => Number(b === 'now') - Number(a === 'now') || a.localeCompare(b)) // eras, oldest first
+  if (/^\d/.test(groups.find((g) => g !== 'now') ?? ''))
+    groups.sort((a, b) => Number(b === 'now') - Number(a === 'now') || a.localeCompare(b)) // eras, oldest first
   const count = new Map<string, number>()
   for (const p of named) for (const t of p.tags ?? []) count.set(t, (count.get(t) ?? 0) + 1)
   const tags = [...count.entries()].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0])).map(([t]) => t)
@@ -40,7 +41,12 @@ export function StripSift() {
       ))}
       <span className="mx-1 h-4 border-l border-line" />
       <Tip help="By the mood it is chosen for">
-        <select aria-label="Mood" className="h-6 rounded-sm border border-line bg-room px-1 text-sm text-soft" value={sift.tag} onChange={(e) => setSift({ tag: e.currentTarget.value })}>
+        <select
+          aria-label="Mood"
+          className="h-6 rounded-sm border border-line bg-room px-1 text-sm text-soft"
+          value={sift.tag}
+          onChange={(e) => setSift({ tag: e.currentTarget.value })}
+        >
           <option value="">any mood</option>
           {tags.map((t) => (
             <option key={t}>{t}</option>
@@ -53,7 +59,12 @@ export function StripSift() {
 
 function Word({ on, onPress, children }: { on: boolean; onPress: () => void; children: React.ReactNode }) {
   return (
-    <button type="button" aria-pressed={on} className={`h-6 rounded-sm px-1.5 text-sm ${on ? 'text-text underline decoration-plum decoration-2 underline-offset-4' : 'text-soft hover:text-text'}`} onClick={onPress}>
+    <button
+      type="button"
+      aria-pressed={on}
+      className={`h-6 rounded-sm px-1.5 text-sm ${on ? 'text-text underline decoration-plum decoration-2 underline-offset-4' : 'text-soft hover:text-text'}`}
+      onClick={onPress}
+    >
       {children}
     </button>
   )

@@ -5,7 +5,23 @@ import { Canvas } from '../controls/Canvas'
 import { Hall } from '../controls/Hall'
 import { Menu } from '../controls/Menu'
 import { stepOf } from '../state/look'
-import { axisOf, closeStrip, enlarge, keepInReach, openStrip, setAxes, sifted, standBeside, strip, takePatch, variable, wholeFilms, wholeLooks, type Axis, type Patch } from '../state/strip'
+import {
+  axisOf,
+  closeStrip,
+  enlarge,
+  keepInReach,
+  openStrip,
+  setAxes,
+  sifted,
+  standBeside,
+  strip,
+  takePatch,
+  variable,
+  wholeFilms,
+  wholeLooks,
+  type Axis,
+  type Patch,
+} from '../state/strip'
 import { useStudio } from '../state/studio'
 import { StripSift } from './StripSift'
 
@@ -39,7 +55,11 @@ export function TestStrip() {
       <StripSift />
       <div className="flex min-h-0 grow gap-4">
         <Large patch={patch} second={patches.find((p) => p.id === beside)} />
-        <ul className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5" style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }} data-testid="test-strip">
+        <ul
+          className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5"
+          style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }}
+          data-testid="test-strip"
+        >
           {list.length === 0 && <li className="col-span-full text-dim">Nothing is like that here. Take a word away.</li>}
           {list.map((p) => (
             <Cell key={p.id} patch={p} />
@@ -58,13 +78,18 @@ function Large({ patch, second }: { patch: Patch | undefined; second: Patch | un
     if (patch) last.current = patch.id
   }, [patch])
   return (
-    <div className={`grid min-w-0 grow gap-2 ${second ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`} onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}>
+    <div
+      className={`grid min-w-0 grow gap-2 ${second ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`}
+      onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}
+    >
       <figure className="m-0 flex min-h-0 min-w-0 flex-col">
         <div className="flex min-h-0 grow items-center justify-center bg-room">
           <Canvas picture={picture} className="max-h-full max-w-full object-contain" />
         </div>
         <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft">
-          <span className="shrink-0 text-text" data-testid="enlarged">{patch ? patch.label : 'As it is now'}</span>
+          <span className="shrink-0 text-text" data-testid="enlarged">
+            {patch ? patch.label : 'As it is now'}
+          </span>
           {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
           {patch?.note && <span className="truncate">{patch.note}</span>}
         </figcaption>
@@ -98,8 +123,19 @@ function Cell({ patch }: { patch: Patch }) {
   }
   return (
     <li className="relative list-none">
-      <button type="button" aria-pressed={patch.now} data-patch={patch.values.map((v) => v.value).join('/')} className="block w-full text-left" onPointerEnter={() => enlarge(patch.id)} onFocus={() => enlarge(patch.id)} onWheel={wheel} onClick={() => void takePatch(patch.id)}>
-        <div className={`aspect-video overflow-hidden rounded-[2px] bg-black outline ${patch.now ? 'outline-2 outline-plum' : large ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}>
+      <button
+        type="button"
+        aria-pressed={patch.now}
+        data-patch={patch.values.map((v) => v.value).join('/')}
+        className="block w-full text-left"
+        onPointerEnter={() => enlarge(patch.id)}
+        onFocus={() => enlarge(patch.id)}
+        onWheel={wheel}
+        onClick={() => void takePatch(patch.id)}
+      >
+        <div
+          className={`aspect-video overflow-hidden rounded-[2px] bg-black outline ${patch.now ? 'outline-2 outline-plum' : large ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}
+        >
           <Canvas picture={picture} className={`h-full w-full object-contain ${picture ? '' : 'opacity-0'}`} />
         </div>
         <div className={`mt-0.5 truncate pr-9 text-xs ${patch.now ? 'text-text' : 'text-soft'}`}>
@@ -108,13 +144,23 @@ function Cell({ patch }: { patch: Patch }) {
         </div>
       </button>
       <span className="absolute bottom-0 right-0 flex">
-        <Mark on={beside} label={`Stand ${patch.label} beside`} help="Stand it beside the one that is pointed at" onPress={() => standBeside(patch.id)}>
+        <Mark
+          on={beside}
+          label={`Stand ${patch.label} beside`}
+          help="Stand it beside the one that is pointed at"
+          onPress={() => standBeside(patch.id)}
+        >
           <svg viewBox="0 0 12 12" width="11" height="11" fill="none" stroke="currentColor" className="mx-auto" aria-hidden>
             <path d="M1 2.5h4v7H1zM7 2.5h4v7H7z" />
           </svg>
         </Mark>
         {patch.key && (
-          <Mark on={kept} label={`Keep ${patch.label} in reach`} help={kept ? 'No longer keep it in reach' : 'Keep it in reach'} onPress={() => void keepInReach(patch.key!, !kept)}>
+          <Mark
+            on={kept}
+            label={`Keep ${patch.label} in reach`}
+            help={kept ? 'No longer keep it in reach' : 'Keep it in reach'}
+            onPress={() => void keepInReach(patch.key!, !kept)}
+          >
             {kept ? '●' : '○'}
           </Mark>
         )}
@@ -123,9 +169,28 @@ function Cell({ patch }: { patch: Patch }) {
   )
 }
 
-function Mark({ on, label, help, onPress, children }: { on: boolean; label: string; help: string; onPress: () => void; children: React.ReactNode }) {
+function Mark({
+  on,
+  label,
+  help,
+  onPress,
+  children,
+}: {
+  on: boolean
+  label: string
+  help: string
+  onPress: () => void
+  children: React.ReactNode
+}) {
   return (
-    <button type="button" aria-pressed={on} aria-label={label} title={help} className={`h-[18px] w-4 text-xs leading-none ${on ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={onPress}>
+    <button
+      type="button"
+      aria-pressed={on}
+      aria-label={label}
+      title={help}
+      className={`h-[18px] w-4 text-xs leading-none ${on ? 'text-plum' : 'text-dim hover:text-text'}`}
+      onClick={onPress}
+    >
       {children}
     </button>
   )
@@ -136,14 +201,36 @@ function named(kind: Kind, setting: Setting) {
 }
 
 /** The setting that is varied. */
-function Pick({ label, axis, kinds, none, onPick }: { label: string; axis: Axis | null; kinds: Kind[]; none?: boolean; onPick: (axis: Axis | null) => void }) {
+function Pick({
+  label,
+  axis,
+  kinds,
+  none,
+  onPick,
+}: {
+  label: string
+  axis: Axis | null
+  kinds: Kind[]
+  none?: boolean
+  onPick: (axis: Axis | null) => void
+}) {
   const stations = useStudio((s) => s.desk?.stations) ?? []
   const look = useStudio((s) => s.look)
   const groups = stations.map((st) => ({
     title: st.label,
-    items: kinds.filter((k) => k.station === st.id && (!k.shelf || (look && stepOf(look, k)))).flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
+    items: kinds
+      .filter((k) => k.station === st.id && (!k.shelf || (look && stepOf(look, k))))
+      .flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
   }))
-  groups.unshift({ title: '', items: none ? [{ id: '', label: 'nothing else' }] : [{ id: 'recipe', label: 'Recipes' }, { id: 'look', label: 'Looks' }] })
+  groups.unshift({
+    title: '',
+    items: none
+      ? [{ id: '', label: 'nothing else' }]
+      : [
+          { id: 'recipe', label: 'Recipes' },
+          { id: 'look', label: 'Looks' },
+        ],
+  })
   const id = axis === wholeLooks ? 'look' : axis === wholeFilms ? 'recipe' : axis ? `${axis.station}.${axis.kind}.${axis.setting}` : ''
   function pick(chosen: string) {
     if (chosen === 'look') return onPick(wholeLooks)

@@ -3,9 +3,11 @@ import { Button } from '../controls/Button'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { mark } from '../state/footage'
-import { judge, setDelivery, setShow, type Show } from '../state/judge'
+import { judge, type Show } from '../state/judge'
+import { setDelivery, setShow } from '../state/judging'
 import { player } from '../state/player'
-import { scopes, setDock } from '../state/scopes'
+import { setDock } from '../state/docking'
+import { scopes } from '../state/scopes'
 import { shotOf, studio, useStudio } from '../state/studio'
 
 /** Where in the shot we are, and which picture is on the screen. */
@@ -36,7 +38,11 @@ export function Transport() {
               ‹
             </Button>
           </Tip>
-          <Tip help="Play from in to out, round and round, every frame in full quality. The bar shows what is ready; until then the exact rate is told" keys="Space" side="top">
+          <Tip
+            help="Play from in to out, round and round, every frame in full quality. The bar shows what is ready; until then the exact rate is told"
+            keys="Space"
+            side="top"
+          >
             <Button className="w-14" active={playing === 'shot'} onClick={() => player.toggle('shot')}>
               {playing === 'shot' ? 'Stop' : 'Play'}
             </Button>
@@ -61,12 +67,27 @@ export function Transport() {
             <Slider.Track className="relative h-[3px] grow bg-line">
               <Slider.Range className="absolute h-full bg-dim" />
               {kept.map(([from, to]) => (
-                <span key={from} className="absolute -bottom-[4px] h-[2px] bg-plumdeep" style={{ left: `${place(from)}%`, width: `${Math.max(0.3, place(to - 1) - place(from))}%` }} data-testid="kept" />
+                <span
+                  key={from}
+                  className="absolute -bottom-[4px] h-[2px] bg-plumdeep"
+                  style={{ left: `${place(from)}%`, width: `${Math.max(0.3, place(to - 1) - place(from))}%` }}
+                  data-testid="kept"
+                />
               ))}
               {shot.gaps.map((g) => (
-                <span key={g.first} className="absolute -top-[2px] h-[7px] bg-amber" style={{ left: `${place(g.first - 0.5)}%`, width: `${Math.max(0.3, place(g.last + 0.5) - place(g.first - 0.5))}%` }} />
+                <span
+                  key={g.first}
+                  className="absolute -top-[2px] h-[7px] bg-amber"
+                  style={{ left: `${place(g.first - 0.5)}%`, width: `${Math.max(0.3, place(g.last + 0.5) - place(g.first - 0.5))}%` }}
+                />
               ))}
-              {marked && <span className="absolute -top-[4px] h-[11px] border-x-2 border-plum" style={{ left: `${place(shot.in)}%`, width: `${place(last) - place(shot.in)}%` }} data-testid="span" />}
+              {marked && (
+                <span
+                  className="absolute -top-[4px] h-[11px] border-x-2 border-plum"
+                  style={{ left: `${place(shot.in)}%`, width: `${place(last) - place(shot.in)}%` }}
+                  data-testid="span"
+                />
+              )}
             </Slider.Track>
             <Slider.Thumb aria-label="Frame" className="block h-[14px] w-[3px] rounded-[1px] bg-text outline-offset-4" />
           </Slider.Root>
@@ -82,7 +103,9 @@ export function Transport() {
           </Tip>
         </>
       ) : (
-        <span className="grow text-dim">Still, {shot.width} × {shot.height}</span>
+        <span className="grow text-dim">
+          Still, {shot.width} × {shot.height}
+        </span>
       )}
       <Tip help="Holds this frame and lets time go on: only grain and what else moves by itself is moving" keys="H" side="top">
         <Button active={playing === 'held'} onClick={() => player.toggle('held')}>
@@ -90,12 +113,23 @@ export function Transport() {
         </Button>
       </Tip>
       <Views />
-      <Tip help={stage === 'exact' ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.` : 'A quick draft; the exact picture follows when the hand rests.'} side="top">
+      <Tip
+        help={
+          stage === 'exact'
+            ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.`
+            : 'A quick draft; the exact picture follows when the hand rests.'
+        }
+        side="top"
+      >
         <span className={`w-14 whitespace-nowrap text-right ${stage === 'exact' ? 'text-soft' : 'text-dim'}`} data-testid="stage">
           {playing ? (shownRate ? `${shownRate.toFixed(1)} fps` : '') : (stage ?? '')}
         </span>
       </Tip>
-      <Tip help="Fit the frame, or show it one to one: grain is judged there. The wheel over the picture, + and − go on to 2 : 1 and 4 : 1" keys="Z" side="top">
+      <Tip
+        help="Fit the frame, or show it one to one: grain is judged there. The wheel over the picture, + and − go on to 2 : 1 and 4 : 1"
+        keys="Z"
+        side="top"
+      >
         <Button className="w-[72px] whitespace-nowrap px-1" onClick={() => studio.setZoom(zoom === 'fit' ? 1 : 'fit')}>
           {zoom === 'fit' ? `fit ${fitted} %` : `${zoom} : 1`}
         </Button>
@@ -106,7 +140,12 @@ export function Transport() {
 
 const views: { id: Show; label: string; help: string; keys: string }[] = [
   { id: 'false', label: 'False colour', help: 'Scene light in stops from mid grey, in bands that say what they are for', keys: 'X' },
-  { id: 'clip-display', label: 'Clipping', help: 'What is black or white on the display, channel by channel; with Shift, what has run out of the negative', keys: 'C, Shift C' },
+  {
+    id: 'clip-display',
+    label: 'Clipping',
+    help: 'What is black or white on the display, channel by channel; with Shift, what has run out of the negative',
+    keys: 'C, Shift C',
+  },
 ]
 
 const codecs = [

@@ -1,6 +1,6 @@
 import type { KeyboardEvent, PointerEvent } from 'react'
 import { judge, moveWipe } from '../state/judge'
-import { drag } from './PictureView'
+import { drag } from '../controls/drag'
 
 /** The line of a wipe: drag its middle to move it, its knob to turn it. Arrows move, with Shift they turn. */
 export function WipeLine() {
@@ -35,7 +35,11 @@ export function WipeLine() {
   }
 
   return (
-    <div data-wipe className="pointer-events-none absolute h-0 w-0" style={{ left: `${100 * wipe.x}%`, top: `${100 * wipe.y}%`, rotate: `${wipe.turn}deg` }}>
+    <div
+      data-wipe
+      className="pointer-events-none absolute h-0 w-0"
+      style={{ left: `${100 * wipe.x}%`, top: `${100 * wipe.y}%`, rotate: `${wipe.turn}deg` }}
+    >
       <div className="absolute -top-[3000px] left-0 h-[6000px] w-px bg-white mix-blend-difference" />
       <div
         role="slider"
@@ -49,7 +53,12 @@ export function WipeLine() {
       >
         <span className="h-5 w-1.5 rounded-sm border border-black/50 bg-white/80" />
       </div>
-      <div aria-label="Turn the wipe" className="pointer-events-auto absolute -left-[7px] -top-[77px] h-3.5 w-3.5 cursor-crosshair rounded-full border border-black/50 bg-white/80" onPointerDown={turn} data-testid="wipe-turn" />
+      <div
+        aria-label="Turn the wipe"
+        className="pointer-events-auto absolute -left-[7px] -top-[77px] h-3.5 w-3.5 cursor-crosshair rounded-full border border-black/50 bg-white/80"
+        onPointerDown={turn}
+        data-testid="wipe-turn"
+      />
     </div>
   )
 }

@@ -1,13 +1,16 @@
 import { useEffect } from 'react'
-import { desk, pasteSteps } from '../state/desk'
+import { desk } from '../state/desk'
+import { pasteSteps } from '../state/steps'
 import { mark } from '../state/footage'
-import { exaggerate, judge, release, setBefore, setLayout, setShow } from '../state/judge'
+import { judge } from '../state/judge'
+import { exaggerate, release, setBefore, setLayout, setShow } from '../state/judging'
 import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
-import { scopes, setBox, setDock } from '../state/scopes'
+import { setBox, setDock } from '../state/docking'
+import { scopes } from '../state/scopes'
 import { openStrip } from '../state/strip'
 import { studio } from '../state/studio'
-import { zoomBy } from './PictureView'
+import { zoomBy } from '../state/zoom'
 
 /** The card under the pointer, or the one that has focus. */
 function cardOf(): string | null {
@@ -67,7 +70,11 @@ export function useKeys() {
   useEffect(() => {
     const typing = (e: KeyboardEvent) => {
       const t = e.target as HTMLElement
-      return t.closest('[role=dialog], [role=listbox], [role=menu]') !== null || (t instanceof HTMLInputElement && t.type === 'text') || t instanceof HTMLSelectElement
+      return (
+        t.closest('[role=dialog], [role=listbox], [role=menu]') !== null ||
+        (t instanceof HTMLInputElement && t.type === 'text') ||
+        t instanceof HTMLSelectElement
+      )
     }
     const down = (e: KeyboardEvent) => {
       if (typing(e)) return

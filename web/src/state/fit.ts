@@ -25,7 +25,20 @@ interface Fit {
   problem: string
 }
 
-const blank: Fit = { kind: 'wedge', name: '', like: '', file: '', text: '', grey: '', scene: 0, scan: 0, places: null, busy: false, made: null, problem: '' }
+const blank: Fit = {
+  kind: 'wedge',
+  name: '',
+  like: '',
+  file: '',
+  text: '',
+  grey: '',
+  scene: 0,
+  scan: 0,
+  places: null,
+  busy: false,
+  made: null,
+  problem: '',
+}
 
 export const fit = new Store<Fit>(blank)
 
@@ -41,9 +54,16 @@ export function setFit(change: Partial<Fit>) {
   const { scene, scan } = fit.get()
   const { look, shotId, reels } = studio.get()
   if (look && ('scene' in change || 'scan' in change))
-    for (const [channel, id] of [['scene', scene], ['scan', scan]] as const) {
+    for (const [channel, id] of [
+      ['scene', scene],
+      ['scan', scan],
+    ] as const) {
       const shot = reels.flatMap((r) => r.shots).find((s) => s.id === id)
-      if (shot) studio.ask({ channel: `try:chart-${channel}`, view: { shot: id, frame: shot.frame, look: id === shotId ? look : (shot.look as typeof look), width: 480, height: 480, draft: true } })
+      if (shot)
+        studio.ask({
+          channel: `try:chart-${channel}`,
+          view: { shot: id, frame: shot.frame, look: id === shotId ? look : shot.look, width: 480, height: 480, draft: true },
+        })
     }
 }
 
@@ -55,7 +75,10 @@ export async function makeFit() {
   const ask = { name: name.trim(), ...(like ? { like } : {}) }
   const number = parseFloat(grey.replace(',', '.').replace('−', '-'))
   try {
-    const made = kind === 'wedge' ? await api.fitWedge({ ...ask, file, text, ...(Number.isFinite(number) ? { grey: number } : {}) }) : await api.fitPair({ ...ask, scene, scan, ...(places ? { places } : {}) })
+    const made =
+      kind === 'wedge'
+        ? await api.fitWedge({ ...ask, file, text, ...(Number.isFinite(number) ? { grey: number } : {}) })
+        : await api.fitPair({ ...ask, scene, scan, ...(places ? { places } : {}) })
     if (mine !== turn) return
     fit.set({ made, busy: false })
     if (made.grids?.length === 2 && !fit.get().places) fit.set({ places: made.grids as [ChartPlace, ChartPlace] })

@@ -16,7 +16,8 @@ export function choose(id: number, how: 'one' | 'toggle' | 'range') {
   else if (how === 'range') {
     const [a, b] = [ids.indexOf(shotId), ids.indexOf(id)].sort((x, y) => x - y)
     studio.set({ selection: ids.slice(a, b! + 1) })
-  } else if (id !== shotId) return studio.set({ selection: selection.includes(id) ? selection.filter((x) => x !== id) : [...selection, id] })
+  } else if (id !== shotId)
+    return studio.set({ selection: selection.includes(id) ? selection.filter((x) => x !== id) : [...selection, id] })
   if (how === 'one') studio.openShot(id)
 }
 
@@ -44,7 +45,8 @@ export function askEncodings() {
   const { desk, shotId, frame, look } = studio.get()
   const encodings = desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices
   if (!look || !encodings) return
-  for (const e of encodings) studio.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })
+  for (const e of encodings)
+    studio.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })
 }
 
 export async function addShots(paths: string[]): Promise<boolean> {
@@ -87,7 +89,8 @@ function take(added: Added): boolean {
     studio.set({ selection: added.shots.map((s) => s.id) })
     studio.openShot(first.id)
   }
-  if (added.problems.length > 0) studio.tell(added.problems.slice(0, 3).join('\n') + (added.problems.length > 3 ? `\nand ${added.problems.length - 3} more` : ''))
+  if (added.problems.length > 0)
+    studio.tell(added.problems.slice(0, 3).join('\n') + (added.problems.length > 3 ? `\nand ${added.problems.length - 3} more` : ''))
   return added.shots.length > 0
 }
 

@@ -1,8 +1,6 @@
 import type { Band, Pin, Shot, View } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { player } from './player'
 import { Store } from './store'
-import { studio } from './studio'
 
 /** How two pictures are set against each other. */
 export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
@@ -32,7 +30,21 @@ export interface Judge {
   rests: Record<string, string>
 }
 
-export const judge = new Store<Judge>({ side: 'film', before: false, layout: 'one', wipe: { x: 0.5, y: 0.5, turn: 0 }, show: '', step: '', gain: 4, black: false, codec: 'h264', megabits: 10, other: null, bands: [], rests: {} })
+export const judge = new Store<Judge>({
+  side: 'film',
+  before: false,
+  layout: 'one',
+  wipe: { x: 0.5, y: 0.5, turn: 0 },
+  show: '',
+  step: '',
+  gain: 4,
+  black: false,
+  codec: 'h264',
+  megabits: 10,
+  other: null,
+  bands: [],
+  rests: {},
+})
 
 /** Tells whether the other side is needed. */
 export function comparing(s = judge.get()) {
@@ -47,64 +59,10 @@ export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' |
   return {}
 }
 
-export function setBefore(before: boolean) {
-  if (before === judge.get().before) return
-  if (before) player.stop() // two pictures are compared at rest
-  judge.set({ before })
-  if (before) studio.askOther(false)
-}
-
-export function setLayout(layout: Layout) {
-  const old = judge.get().layout
-  if (layout === old) layout = 'one'
-  if (layout === 'wipe' || layout === 'beside') player.stop()
-  judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
-  studio.resee()
-}
-
-export function setSide(side: string) {
-  judge.set({ side, other: null })
-  studio.resee()
-}
-
 export function moveWipe(change: Partial<Judge['wipe']>) {
   const w = { ...judge.get().wipe, ...change }
   const share = (v: number) => Math.max(0, Math.min(1, v))
   judge.set({ wipe: { x: share(w.x), y: share(w.y), turn: ((((w.turn + 90) % 180) + 180) % 180) - 90 } })
-}
-
-/** Shows a view, or the picture again if it is there already. */
-export function setShow(show: Show, step = '') {
-  const now = judge.get()
-  judge.set(now.show === show && now.step === step ? { show: '', step: '', bands: [] } : { show, step, bands: [] })
-  studio.look(false)
-}
-
-export function setDifference(change: Partial<Pick<Judge, 'gain' | 'black'>>) {
-  judge.set(change)
-  studio.look(false)
-}
-
-/** Looks at what a compressed movie leaves of the picture, one to one. */
-export function setDelivery(codec: string, megabits: number) {
-  judge.set({ show: 'delivery', step: '', bands: [], codec, megabits })
-  studio.setZoom(studio.get().zoom === 'fit' ? 1 : studio.get().zoom)
-}
-
-let kept: Pick<Judge, 'show' | 'step'> | null = null
-/** Holds a step at the top of its range for as long as a key or a finger is down. */
-export function exaggerate(step: string) {
-  if (kept) return
-  const { show, step: old } = judge.get()
-  kept = { show, step: old }
-  judge.set({ show: 'far', step })
-  studio.look(false)
-}
-export function release() {
-  if (!kept) return
-  judge.set(kept)
-  kept = null
-  studio.look(false)
 }
 
 /** The name of a side as it stands beside the picture. */

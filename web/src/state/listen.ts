@@ -1,4 +1,5 @@
-import { desk, receiveBack, receivePick } from './desk'
+import { desk } from './desk'
+import { receiveBack, receivePick } from './steps'
 import { judge } from './judge'
 import { windowId } from '../api/hand'
 import { loadPins, pinboard } from './pins'
@@ -34,7 +35,10 @@ export function listen(to: typeof studio) {
   to.wire.listen('try', (reply, image) => {
     if (image) strip.set({ pictures: { ...strip.get().pictures, [reply.channel.slice(4)]: { reply, image } } })
   })
-  to.wire.listen('large', (reply, image) => image && strip.set(reply.channel === 'large' ? { enlarged: { reply, image } } : { second: { reply, image } }))
+  to.wire.listen(
+    'large',
+    (reply, image) => image && strip.set(reply.channel === 'large' ? { enlarged: { reply, image } } : { second: { reply, image } }),
+  )
   to.wire.listen('scope', (reply, image) => receiveTrace('traces', reply, image))
   to.wire.listen('under', (reply, image) => receiveTrace('unders', reply, image))
   to.wire.listen('probe', (reply) => reply.reading && scopes.set({ reading: reply.reading }))

@@ -1,4 +1,4 @@
-import type { Choice, Edit, Kind, Look, Setting, Step } from '../api/types.gen'
+import type { Edit, Kind, Look, Setting, Step } from '../api/types.gen'
 
 export type Value = number | string
 
@@ -147,9 +147,4 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
       step.title = edit.name
   }
   return next
-}
-
-/** The choices there are to make: what was put away is offered no longer, unless it is what stands. */
-export function offered(choices: Choice[] | undefined, now = ''): Choice[] {
-  return (choices ?? []).filter((c) => !c.away || c.id === now)
 }

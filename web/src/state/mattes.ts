@@ -1,6 +1,6 @@
 import type { MattePart, Setting } from '../api/types.gen'
-import { monotone, readPoints, writePoints } from '../parts/editors/spline'
-import { changeMatte } from './desk'
+import { monotone, readPoints, writePoints } from './spline'
+import { changeMatte } from './steps'
 import { initialOf, valueOf, type Value } from './look'
 import { studio } from './studio'
 

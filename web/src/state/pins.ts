@@ -1,12 +1,17 @@
 import { api } from '../api/client'
 import type { Pin } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { judge, setSide } from './judge'
+import { judge } from './judge'
+import { setSide } from './judging'
 import { Store } from './store'
 import { studio } from './studio'
 
 /** The pinboard: frozen frames with their settings, and stills from elsewhere. */
-export const pinboard = new Store<{ open: boolean; pins: Pin[]; pictures: Record<number, Picture> }>({ open: false, pins: [], pictures: {} })
+export const pinboard = new Store<{ open: boolean; pins: Pin[]; pictures: Record<number, Picture> }>({
+  open: false,
+  pins: [],
+  pictures: {},
+})
 
 export async function loadPins() {
   try {

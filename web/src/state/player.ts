@@ -1,8 +1,8 @@
-import type { View } from '../api/types.gen'
-import type { Picture } from '../api/window'
+import type { Request, Shot, View } from '../api/types.gen'
+import type { Picture, Wire } from '../api/window'
 import { judge, shown } from './judge'
+import { inGap } from './shots'
 import { Store } from './store'
-import { inGap, studio } from './studio'
 
 /** How many frames are asked for ahead of the one that is shown. */
 const AHEAD = 8
@@ -18,8 +18,23 @@ interface Playing {
   kept: [number, number][]
 }
 
+/** What plays: the page, as far as the player needs it. */
+export interface Host {
+  readonly wire: Wire
+  readonly shot: Shot | undefined
+  seen(): View | null
+  ask(request: Omit<Request, 'seq'>): void
+  unask(channel: string): void
+  tell(message: string): void
+  /** The frame that is shown while it plays, and that it has come to rest. */
+  showFrame(frame: number): void
+  rest(): void
+}
+
 /** Plays from frames that the server has finished. No frame is left out: where the machine cannot keep up, it is slower, and says so. */
 class Player extends Store<Playing> {
+  /** The page, once it is there. */
+  host!: Host
   /** Where frames are painted; the picture's canvas takes it while it is there. */
   paint: ((picture: Picture) => void) | null = null
   /** How many frames have been shown since the page was opened. */
@@ -39,7 +54,7 @@ class Player extends Store<Playing> {
 
   /** Frames from in to out of the shot. */
   stretch() {
-    const shot = studio.shot
+    const shot = this.host.shot
     return shot ? { from: shot.in, to: shot.out || shot.frames } : { from: 0, to: 0 }
   }
 
@@ -50,8 +65,8 @@ class Player extends Store<Playing> {
   }
 
   private start(what: 'shot' | 'held') {
-    const shot = studio.shot
-    const view = studio.seen()
+    const shot = this.host.shot
+    const view = this.host.seen()
     if (!shot || !view || (what === 'shot' && shot.frames < 2) || inGap(shot, view.frame)) return
     this.unfill()
     const run = ++this.run
@@ -62,12 +77,12 @@ class Player extends Store<Playing> {
     this.asked.clear()
     this.beats = []
     this.due = 0
-    studio.wire.listen('play', (reply, image) => {
+    this.host.wire.listen('play', (reply, image) => {
       const n = Number(reply.channel.slice(5))
       this.asked.delete(n)
       if (run !== this.run) return
       if (reply.problem) {
-        studio.tell(reply.problem)
+        this.host.tell(reply.problem)
         this.stop()
       } else if (image) this.ready.set(n, { reply, image })
     })
@@ -79,12 +94,11 @@ class Player extends Store<Playing> {
     if (!this.get().playing) return
     cancelAnimationFrame(this.loop)
     this.run++
-    studio.unask('play:')
+    this.host.unask('play:')
     this.ready.clear()
     this.asked.clear()
     this.set({ playing: '' })
-    studio.look(false)
-    studio.rememberFrame()
+    this.host.rest()
     this.fillSoon()
   }
 
@@ -98,7 +112,7 @@ class Player extends Store<Playing> {
   }
 
   private next(n: number) {
-    const shot = studio.shot
+    const shot = this.host.shot
     let m = n + 1
     // a gap has nothing to show
     while (m < this.span.to && shot && this.get().playing === 'shot' && inGap(shot, m)) m++
@@ -113,7 +127,7 @@ class Player extends Store<Playing> {
       if (!this.ready.has(n) && !this.asked.has(n)) {
         this.asked.add(n)
         const view = playing === 'held' ? { ...this.base!, number: n } : { ...this.base!, frame: n }
-        studio.ask({ channel: `play:${n}`, view })
+        this.host.ask({ channel: `play:${n}`, view })
       }
       n = this.next(n)
       if (n === this.at) break
@@ -121,7 +135,7 @@ class Player extends Store<Playing> {
     const picture = this.ready.get(this.at)
     // a screen's tick is never quite on time: half a tick early is nearer than a whole one late
     if (!picture || now < this.due - 8) return
-    const step = 1000 / (studio.shot?.rate || 24)
+    const step = 1000 / (this.host.shot?.rate || 24)
     this.due = now - this.due > 2 * step ? now + step : this.due + step
     this.show(picture, now)
   }
@@ -131,7 +145,7 @@ class Player extends Store<Playing> {
     this.paint?.(picture)
     this.presented++
     this.ready.delete(this.at)
-    if (shot) studio.set({ frame: this.at })
+    if (shot) this.host.showFrame(this.at)
     this.at = this.next(this.at)
     this.beats.push(now)
     while (this.beats[0]! < now - 1000) this.beats.shift()
@@ -143,17 +157,17 @@ class Player extends Store<Playing> {
     this.unfill()
     this.set({ kept: [] })
     this.fillRest = window.setTimeout(() => {
-      const shot = studio.shot
-      const view = studio.seen()
+      const shot = this.host.shot
+      const view = this.host.seen()
       if (!shot || !view || shot.frames < 2 || this.get().playing || judge.get().before) return
-      studio.wire.listen('fill', (reply) => reply.kept && this.set({ kept: reply.kept }))
+      this.host.wire.listen('fill', (reply) => reply.kept && this.set({ kept: reply.kept }))
       this.filling = true
-      studio.ask({ channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() })
+      this.host.ask({ channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() })
     }, 1200)
   }
   private unfill() {
     clearTimeout(this.fillRest)
-    if (this.filling) studio.unask('fill')
+    if (this.filling) this.host.unask('fill')
     this.filling = false
   }
 }

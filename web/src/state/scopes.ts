@@ -1,7 +1,5 @@
 import type { Box, Reading, Reply, ScopeAsk } from '../api/types.gen'
-import { judge } from './judge'
-import { remember, remembered, Store } from './store'
-import { studio } from './studio'
+import { remembered, Store } from './store'
 
 export type ScopeId = 'waveform' | 'parade' | 'vector' | 'histogram' | 'chroma'
 export type Place = 'below' | 'above' | 'left' | 'right'
@@ -37,32 +35,32 @@ interface Scopes {
   box: Box | null
 }
 
-const usual: Dock = { open: true, place: 'below', size: 150, scopes: ['parade', 'waveform', 'vector'], tap: 'finish', luma: false, nits: false, log: false, zoom: 1, under: false }
+const usual: Dock = {
+  open: true,
+  place: 'below',
+  size: 150,
+  scopes: ['parade', 'waveform', 'vector'],
+  tap: 'finish',
+  luma: false,
+  nits: false,
+  log: false,
+  zoom: 1,
+  under: false,
+}
 
 export const scopes = new Store<Scopes>({ dock: remembered('scopes', usual), traces: {}, unders: {}, sizes: {}, reading: null, box: null })
 
 export const allScopes: { id: ScopeId; label: string; help: string }[] = [
-  { id: 'parade', label: 'Parade', help: 'Red, green and blue side by side, each across the picture: a cast shows as a difference in height.' },
+  {
+    id: 'parade',
+    label: 'Parade',
+    help: 'Red, green and blue side by side, each across the picture: a cast shows as a difference in height.',
+  },
   { id: 'waveform', label: 'Waveform', help: 'How bright the picture is, column by column.' },
   { id: 'vector', label: 'Vectorscope', help: 'Hue as direction, saturation as distance. Skin of every tone lies along the line.' },
   { id: 'histogram', label: 'Histogram', help: 'How much of the picture has each tone, dark on the left.' },
   { id: 'chroma', label: 'Chromaticity', help: 'The colours of the light in the CIE 1976 diagram, with the display’s gamut.' },
 ]
-
-export function setDock(change: Partial<Dock>) {
-  const dock = { ...scopes.get().dock, ...change }
-  scopes.set({ dock })
-  if ('under' in change) scopes.set({ unders: {} })
-  remember('scopes', dock)
-  if (!('size' in change)) studio.look(false)
-}
-
-export function toggleScope(id: ScopeId) {
-  const { dock } = scopes.get()
-  const on = dock.scopes.includes(id)
-  if (on && dock.scopes.length === 1) return setDock({ open: false })
-  setDock({ scopes: allScopes.map((s) => s.id).filter((s) => (s === id ? !on : dock.scopes.includes(s))) })
-}
 
 /** What of the dock goes into a request for a picture. */
 export function asks(): ScopeAsk[] {
@@ -74,43 +72,22 @@ export function asks(): ScopeAsk[] {
     if (!size || size.width < 16 || size.height < 16) continue
     const square = Math.min(size.width, size.height, 512)
     const round = id === 'vector' || id === 'chroma'
-    list.push({ id, tap: dock.tap, luma: dock.luma, nits: dock.nits, zoom: dock.zoom, width: round ? square : Math.min(size.width, 1024), height: round ? square : Math.min(size.height, 512), box: box ?? undefined })
+    list.push({
+      id,
+      tap: dock.tap,
+      luma: dock.luma,
+      nits: dock.nits,
+      zoom: dock.zoom,
+      width: round ? square : Math.min(size.width, 1024),
+      height: round ? square : Math.min(size.height, 512),
+      box: box ?? undefined,
+    })
   }
   return list
-}
-
-export function setScopeSize(id: string, width: number, height: number) {
-  const old = scopes.get().sizes[id]
-  if (old && old.width === width && old.height === height) return
-  scopes.set({ sizes: { ...scopes.get().sizes, [id]: { width, height } } })
-  studio.lookSoon()
-}
-
-export function setBox(box: Box | null) {
-  scopes.set({ box })
-  studio.look(false)
 }
 
 export function receiveTrace(which: 'traces' | 'unders', reply: Reply, image: ImageData | null) {
   if (!reply.scope) return
   const list = { ...scopes.get()[which], [reply.scope.ask.id]: { reply, image } }
   scopes.set(which === 'traces' ? { traces: list } : { unders: list })
-}
-
-let asked = 0
-let waiting: { x: number; y: number } | null = null
-/** Reads the pixel under the pointer; the newest place counts. */
-export function probe(at: { x: number; y: number } | null) {
-  if (!at) {
-    waiting = null
-    studio.unask('probe')
-    if (scopes.get().reading) scopes.set({ reading: null })
-    return
-  }
-  waiting = at
-  if (asked) return
-  asked = requestAnimationFrame(() => {
-    asked = 0
-    if (waiting && !judge.get().before) studio.askProbe({ ...waiting, scopes: asks() })
-  })
 }

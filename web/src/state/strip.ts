@@ -1,9 +1,10 @@
 import { api } from '../api/client'
 import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { newGesture } from '../controls/number'
+import { newGesture } from '../api/hand'
 import { declare } from './footage'
-import { applied, offered, stepOf, valueOf, type Value } from './look'
+import { applied, stepOf, valueOf, type Value } from './look'
+import { offered } from '../api/choices'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -66,7 +67,21 @@ export interface Sift {
 
 const all: Sift = { words: '', group: '', tag: '', kept: false }
 
-export const strip = new Store<Strip>({ open: false, down: null, across: null, looks: [], recipes: [], sift: all, patches: [], columns: 1, pictures: {}, large: '', enlarged: null, beside: '', second: null })
+export const strip = new Store<Strip>({
+  open: false,
+  down: null,
+  across: null,
+  looks: [],
+  recipes: [],
+  sift: all,
+  patches: [],
+  columns: 1,
+  pictures: {},
+  large: '',
+  enlarged: null,
+  beside: '',
+  second: null,
+})
 
 let round = 0
 
@@ -116,13 +131,18 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   const shot = studio.shot
   const encoding = axis.station === 'intake' && axis.kind === 'encoding'
   const now = encoding ? (shot?.encoding ?? '') : valueOf(stepOf(studio.get().look!, kind), setting)
-  if (setting.choices) return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
+  if (setting.choices)
+    return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
   const step = setting.step ?? 0.01
   const list = Array.from({ length: axis.count }, (_, i) => {
     const v = axis.count === 1 ? axis.from : axis.from + ((axis.to - axis.from) * i) / (axis.count - 1)
     return Number((Math.round(v / step) * step).toFixed(4))
   }).map((v) => Math.max(setting.min, Math.min(setting.max, v)))
-  return [...new Set(list)].map((v) => ({ value: v, label: `${setting.min < 0 && v > 0 ? '+' : ''}${v} ${setting.unit ?? ''}`.trim(), now: v === now }))
+  return [...new Set(list)].map((v) => ({
+    value: v,
+    label: `${setting.min < 0 && v > 0 ? '+' : ''}${v} ${setting.unit ?? ''}`.trim(),
+    now: v === now,
+  }))
 }
 
 /** Opens the strip, on an axis, on what was varied last, or on the stock. */
@@ -182,20 +202,50 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       if (v.station === 'intake' && v.kind === 'encoding') encoding = String(v.value)
       else next = applied(next, { op: 'set', ...v }, desk.kinds)
     }
-    return { id: `${round}-${i}`, label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '), values, now: set.every((s) => s.now), look: next, encoding, ...foundBy(set) }
+    return {
+      id: `${round}-${i}`,
+      label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '),
+      values,
+      now: set.every((s) => s.now),
+      look: next,
+      encoding,
+      ...foundBy(set),
+    }
   })
   if (down === wholeLooks)
     for (const l of strip.get().looks) {
       const whole = l.look
-      patches.push({ id: `${round}-${l.id}`, label: l.label, values: [{ station: 'look', kind: '', setting: '', value: l.id }], whole, now: JSON.stringify(whole) === JSON.stringify(look), look: whole })
+      patches.push({
+        id: `${round}-${l.id}`,
+        label: l.label,
+        values: [{ station: 'look', kind: '', setting: '', value: l.id }],
+        whole,
+        now: JSON.stringify(whole) === JSON.stringify(look),
+        look: whole,
+      })
     }
   if (down === wholeFilms)
     for (const r of strip.get().recipes) {
       const whole = withFilm(look, r.look)
-      patches.push({ id: `${round}-${r.id}`, label: r.label, values: [{ station: 'recipe', kind: '', setting: '', value: r.id }], whole, now: JSON.stringify(whole) === JSON.stringify(look), look: whole, note: r.note, group: r.era, tags: r.tags, key: `recipe:${r.id}` })
+      patches.push({
+        id: `${round}-${r.id}`,
+        label: r.label,
+        values: [{ station: 'recipe', kind: '', setting: '', value: r.id }],
+        whole,
+        now: JSON.stringify(whole) === JSON.stringify(look),
+        look: whole,
+        note: r.note,
+        group: r.era,
+        tags: r.tags,
+        key: `recipe:${r.id}`,
+      })
     }
   strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null, beside: '', second: null })
-  for (const p of patches) studio.ask({ channel: `try:${p.id}`, view: { shot: shotId, frame, look: p.look, encoding: p.encoding, width: 400, height: 400, draft: true } })
+  for (const p of patches)
+    studio.ask({
+      channel: `try:${p.id}`,
+      view: { shot: shotId, frame, look: p.look, encoding: p.encoding, width: 400, height: 400, draft: true },
+    })
   enlarge('')
 }
 
@@ -213,7 +263,12 @@ export function sifted({ patches, sift }: Pick<Strip, 'patches' | 'sift'>, favou
   return patches.filter((p) => {
     if (!p.key) return true
     const text = [p.label, p.note, p.group, ...(p.tags ?? [])].join(' ').toLowerCase()
-    return words.every((w) => text.includes(w)) && (!sift.group || p.group === sift.group) && (!sift.tag || p.tags?.includes(sift.tag)) && (!sift.kept || favourites.includes(p.key))
+    return (
+      words.every((w) => text.includes(w)) &&
+      (!sift.group || p.group === sift.group) &&
+      (!sift.tag || p.tags?.includes(sift.tag)) &&
+      (!sift.kept || favourites.includes(p.key))
+    )
   })
 }
 
@@ -241,8 +296,11 @@ export function standBeside(id: string) {
   const patch = patches.find((p) => p.id === id)
   if (!patch || id === beside) return strip.set({ beside: '', second: null })
   strip.set({ beside: id, second: strip.get().pictures[id] ?? null })
-  const dpr = window.devicePixelRatio
-  studio.ask({ channel: 'large:second', view: { shot: shotId, frame, look: patch.look, encoding: patch.encoding, width: Math.round(520 * dpr), height: Math.round(420 * dpr) } })
+  const dpr = studio.get().density
+  studio.ask({
+    channel: 'large:second',
+    view: { shot: shotId, frame, look: patch.look, encoding: patch.encoding, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
+  })
 }
 
 /** Shows a patch large, '' for the shot as it is. */
@@ -252,8 +310,18 @@ export function enlarge(id: string) {
   const patch = patches.find((p) => p.id === id)
   if (!look) return
   strip.set({ large: id })
-  const dpr = window.devicePixelRatio
-  studio.ask({ channel: 'large', view: { shot: shotId, frame, look: patch?.look ?? look, encoding: patch?.encoding, width: Math.round(760 * dpr), height: Math.round(560 * dpr) } })
+  const dpr = studio.get().density
+  studio.ask({
+    channel: 'large',
+    view: {
+      shot: shotId,
+      frame,
+      look: patch?.look ?? look,
+      encoding: patch?.encoding,
+      width: Math.round(760 * dpr),
+      height: Math.round(560 * dpr),
+    },
+  })
 }
 
 /** Takes a patch: one change, one undo. */
@@ -273,4 +341,3 @@ export async function takePatch(id: string) {
 export function variable(setting: Setting) {
   return !setting.points && (!setting.choices || setting.choices.length > 1)
 }
-

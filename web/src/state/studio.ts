@@ -1,13 +1,12 @@
 import { api, Refusal } from '../api/client'
 import type { Delivery, Desk, Edit, Look, Probe, Reel, Request, Shot, View } from '../api/types.gen'
 import { Wire, type Picture } from '../api/window'
-import { comparing, judge, shown } from './judge'
 import { clearHand } from './desk'
-import { listen } from './listen'
+import { comparing, judge, shown } from './judge'
 import { applied, atOnce } from './look'
-import { loadPins } from './pins'
 import { player } from './player'
 import { asks, scopes } from './scopes'
+import { inGap } from './shots'
 import { Store } from './store'
 
 export type Zoom = 'fit' | 1 | 2 | 4
@@ -42,6 +41,8 @@ export interface State {
   strip: Record<string, Picture>
   /** How far the sending of files is, 0…1. */
   sending: number | null
+  /** Pixels of the screen for one of the page. */
+  density: number
 }
 
 const start: State = {
@@ -68,6 +69,7 @@ const start: State = {
   declaring: false,
   strip: {},
   sending: null,
+  density: 1,
 }
 
 /** Edits that put a whole look in place of another, and so must not meet one that has changed. */
@@ -78,7 +80,7 @@ class Studio extends Store<State> {
   readonly wire = new Wire()
   private queue: { shot: number; edit: Edit }[] = []
   private sending = false
-  private rest = 0
+  private restTimer = 0
   private ribbonRest = 0
   private frameRest = 0
   private restsRest = 0
@@ -92,24 +94,6 @@ class Studio extends Store<State> {
     return reels.find((r) => r.shots.some((s) => s.id === shotId))
   }
 
-  async begin() {
-    this.wire.onState = (connected) => this.set({ connected })
-    listen(this)
-    this.wire.open()
-    try {
-      const [desk, reels, deliveries] = await Promise.all([api.desk(), api.reels(), api.deliveries()])
-      this.set({ desk, reels, deliveries })
-      const remembered = Number(localStorage.getItem('shot'))
-      const shots = reels.flatMap((r) => r.shots)
-      const shot = shots.find((s) => s.id === remembered) ?? shots[0]
-      if (shot) this.openShot(shot.id)
-      for (const s of shots) this.askThumb(s)
-      await loadPins()
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-
   complain(error: unknown) {
     this.tell(error instanceof Refusal ? error.message : String(error))
   }
@@ -119,7 +103,9 @@ class Studio extends Store<State> {
   dismiss = () => this.tell('')
 
   openShot(id: number) {
-    const shot = this.get().reels.flatMap((r) => r.shots).find((s) => s.id === id)
+    const shot = this.get()
+      .reels.flatMap((r) => r.shots)
+      .find((s) => s.id === id)
     if (!shot) return
     localStorage.setItem('shot', String(id))
     player.stop()
@@ -127,7 +113,7 @@ class Studio extends Store<State> {
     judge.set({ show: '', step: '', other: null, rests: {}, bands: [] })
     scopes.set({ box: null, reading: null })
     clearHand()
-    this.set({ shotId: id, selection, look: shot.look as Look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
+    this.set({ shotId: id, selection, look: shot.look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     this.look(false)
   }
 
@@ -204,7 +190,17 @@ class Studio extends Store<State> {
     }
     // while one edit is on its way, later ones of the same gesture replace each other
     const last = this.queue[this.queue.length - 1]
-    if (this.queue.length > (this.sending ? 1 : 0) && last && edit.gesture && last.shot === shotId && last.edit.gesture === edit.gesture && last.edit.op === edit.op && last.edit.setting === edit.setting && last.edit.kind === edit.kind && last.edit.name === edit.name)
+    if (
+      this.queue.length > (this.sending ? 1 : 0) &&
+      last &&
+      edit.gesture &&
+      last.shot === shotId &&
+      last.edit.gesture === edit.gesture &&
+      last.edit.op === edit.op &&
+      last.edit.setting === edit.setting &&
+      last.edit.kind === edit.kind &&
+      last.edit.name === edit.name
+    )
       last.edit = edit
     else this.queue.push({ shot: shotId, edit })
     void this.send()
@@ -231,12 +227,18 @@ class Studio extends Store<State> {
   }
 
   private revisionOf(shot: number) {
-    return this.get().reels.flatMap((r) => r.shots).find((s) => s.id === shot)?.revision ?? 0
+    return (
+      this.get()
+        .reels.flatMap((r) => r.shots)
+        .find((s) => s.id === shot)?.revision ?? 0
+    )
   }
 
   /** Shows what another window has changed. What this one has under way is put on top of it. */
   meet(fresh: Shot) {
-    const known = this.get().reels.flatMap((r) => r.shots).find((s) => s.id === fresh.id)
+    const known = this.get()
+      .reels.flatMap((r) => r.shots)
+      .find((s) => s.id === fresh.id)
     if (!known || fresh.revision < known.revision) return
     this.replaceShot(fresh, this.queue.length === 0)
     if (fresh.id !== this.get().shotId) this.askThumb(fresh)
@@ -261,7 +263,7 @@ class Studio extends Store<State> {
     const reels = this.get().reels.map((r) => ({ ...r, shots: r.shots.map((s) => (s.id === fresh.id ? fresh : s)) }))
     this.set({ reels })
     if (withLook && fresh.id === this.get().shotId && JSON.stringify(fresh.look) !== JSON.stringify(this.get().look)) {
-      this.set({ look: fresh.look as Look })
+      this.set({ look: fresh.look })
       this.look(false)
     }
   }
@@ -269,14 +271,14 @@ class Studio extends Store<State> {
   /** Shows a shot as the server has it now. */
   take(fresh: Shot) {
     this.replaceShot(fresh)
-    this.set({ look: fresh.look as Look })
+    this.set({ look: fresh.look })
     this.look(false)
   }
 
   private async reload() {
     try {
       this.set({ reels: await api.reels() })
-      if (this.shot) this.set({ look: this.shot.look as Look })
+      if (this.shot) this.set({ look: this.shot.look })
       this.look(false)
     } catch (error) {
       this.complain(error)
@@ -321,13 +323,22 @@ class Studio extends Store<State> {
     this.set({ deliveries: known ? deliveries.map((x) => (x.id === d.id ? d : x)) : [d, ...deliveries] })
   }
 
+  /** The player shows a frame, and comes to rest. */
+  showFrame(frame: number) {
+    this.set({ frame })
+  }
+  rest() {
+    this.look(false)
+    this.rememberFrame()
+  }
+
   /** Asks for the picture: a draft while a hand moves, the exact one when it rests. */
   look(hurry: boolean) {
-    clearTimeout(this.rest)
+    clearTimeout(this.restTimer)
     if (player.get().playing) return
     this.askPicture(hurry)
     this.askOther(hurry)
-    if (hurry) this.rest = window.setTimeout(() => this.look(false), 160)
+    if (hurry) this.restTimer = window.setTimeout(() => this.look(false), 160)
     this.askRibbon()
     if (!hurry) {
       if (this.shot) this.askThumb(this.shot)
@@ -407,14 +418,22 @@ class Studio extends Store<State> {
       const { shotId, frame, look, band } = this.get()
       const shot = this.shot
       if (!look || band.width < 8 || !shot || inGap(shot, frame)) return
-      this.ask({ channel: 'ribbon', view: { shot: shotId, frame, look, width: 0, height: 0 }, bandWidth: band.width, bandHeight: band.height })
+      this.ask({
+        channel: 'ribbon',
+        view: { shot: shotId, frame, look, width: 0, height: 0 },
+        bandWidth: band.width,
+        bandHeight: band.height,
+      })
     }, 60)
   }
 
   askThumb(shot: Shot) {
     const { shotId, look } = this.get()
-    const now = shot.id === shotId && look ? look : (shot.look as Look)
-    this.ask({ channel: `thumb:${shot.id}`, view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true } })
+    const now = shot.id === shotId && look ? look : shot.look
+    this.ask({
+      channel: `thumb:${shot.id}`,
+      view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true },
+    })
   }
 
   ask(request: Omit<Request, 'seq'>) {
@@ -429,15 +448,11 @@ class Studio extends Store<State> {
 export const GAP = 8
 
 export const studio = new Studio(start)
+player.host = studio
 
 export function shotOf(state: State): Shot | undefined {
   for (const r of state.reels) for (const s of r.shots) if (s.id === state.shotId) return s
   return undefined
-}
-
-/** Tells whether a frame of a sequence is missing. */
-export function inGap(shot: Shot, frame: number) {
-  return shot.gaps.some((g) => frame >= g.first && frame <= g.last)
 }
 
 /** Reads the state in a part. */

@@ -1,11 +1,13 @@
 import { useRef, useState } from 'react'
-import { newGesture, nudgeOf } from '../../controls/number'
+import { nudgeOf } from '../../controls/number'
+import { newGesture } from '../../api/hand'
 import { Tip } from '../../controls/Tip'
-import { desk, pick } from '../../state/desk'
+import { desk } from '../../state/desk'
+import { pick } from '../../state/steps'
 import { change, channelMarks, pathOf, restore, settingOf, textOf, type EditorProps } from './editor'
 import { Choice } from './Grid'
 import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './Plot'
-import { monotone, readPoints, writePoints } from './spline'
+import { monotone, readPoints, writePoints } from '../../state/spline'
 
 const HEIGHT = 200
 const rows = ['all', 'red', 'green', 'blue'] as const
@@ -62,7 +64,9 @@ export function Curve(p: EditorProps) {
   }
   const line = (id: Row) => {
     const f = monotone(readPoints(textOf(p, id)))
-    return Array.from({ length: 98 }, (_, i) => FROM + ((TO - FROM) * i) / 97).map((t) => `${placeOf(t).toFixed(1)},${down(f(t)).toFixed(1)}`).join(' ')
+    return Array.from({ length: 98 }, (_, i) => FROM + ((TO - FROM) * i) / 97)
+      .map((t) => `${placeOf(t).toFixed(1)},${down(f(t)).toFixed(1)}`)
+      .join(' ')
   }
   const label = (t: number) => (codes ? `${Math.round(100 * Math.pow(0.18 * 2 ** t, 1 / 2.4))}` : `${t > 0 ? '+' : ''}${t}`)
   return (
@@ -70,13 +74,25 @@ export function Curve(p: EditorProps) {
       <Choice p={p} id="by" />
       <div className="flex items-center gap-1" role="tablist" aria-label="Channel">
         {rows.map((r) => (
-          <button key={r} type="button" role="tab" aria-selected={row === r} className={`rounded-sm px-1 text-xs ${row === r ? 'text-plum' : textOf(p, r) ? 'text-text' : 'text-dim hover:text-text'}`} onClick={() => setRow(r)}>
+          <button
+            key={r}
+            type="button"
+            role="tab"
+            aria-selected={row === r}
+            className={`rounded-sm px-1 text-xs ${row === r ? 'text-plum' : textOf(p, r) ? 'text-text' : 'text-dim hover:text-text'}`}
+            onClick={() => setRow(r)}
+          >
             {settingOf(p.kind, r).label}
           </button>
         ))}
         <span className="grow" />
         <Tip help="Then press on the picture: a point is added to the curve at that tone." side="left">
-          <button type="button" aria-pressed={picking} className={`whitespace-nowrap rounded-sm px-1 text-xs ${picking ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => pick(path, 'a tone', (v) => set(add(v.stops).list, newGesture()))}>
+          <button
+            type="button"
+            aria-pressed={picking}
+            className={`whitespace-nowrap rounded-sm px-1 text-xs ${picking ? 'text-plum' : 'text-dim hover:text-text'}`}
+            onClick={() => pick(path, 'a tone', (v) => set(add(v.stops).list, newGesture()))}
+          >
             pick
           </button>
         </Tip>
@@ -85,7 +101,12 @@ export function Curve(p: EditorProps) {
             {codes ? 'codes' : 'stops'}
           </button>
         </Tip>
-        <button type="button" className="rounded-sm px-1 text-xs text-dim hover:text-text disabled:opacity-40" disabled={points.length === 0} onClick={() => restore(p, [row], newGesture())}>
+        <button
+          type="button"
+          className="rounded-sm px-1 text-xs text-dim hover:text-text disabled:opacity-40"
+          disabled={points.length === 0}
+          onClick={() => restore(p, [row], newGesture())}
+        >
           straight
         </button>
       </div>
@@ -102,7 +123,20 @@ export function Curve(p: EditorProps) {
           </g>
         ))}
         <line x1={placeOf(FROM)} y1={down(FROM)} x2={placeOf(TO)} y2={down(TO)} stroke="#303030" />
-        {rows.map((r) => (r === row || textOf(p, r) !== '') && <polyline key={r} points={line(r)} fill="none" stroke={channelMarks[settingOf(p.kind, r).label] ?? '#e6e6e6'} strokeWidth={r === row ? 1.6 : 0.8} opacity={r === row ? 1 : 0.6} className="pointer-events-none" />)}
+        {rows.map(
+          (r) =>
+            (r === row || textOf(p, r) !== '') && (
+              <polyline
+                key={r}
+                points={line(r)}
+                fill="none"
+                stroke={channelMarks[settingOf(p.kind, r).label] ?? '#e6e6e6'}
+                strokeWidth={r === row ? 1.6 : 0.8}
+                opacity={r === row ? 1 : 0.6}
+                className="pointer-events-none"
+              />
+            ),
+        )}
         {points.map((q, i) => (
           <rect
             key={i}
@@ -122,15 +156,27 @@ export function Curve(p: EditorProps) {
             onPointerDown={(e) => drag(e, points, i)}
             onDoubleClick={(e) => {
               e.stopPropagation()
-              set(points.filter((_, k) => k !== i), newGesture())
+              set(
+                points.filter((_, k) => k !== i),
+                newGesture(),
+              )
             }}
             onKeyDown={(e) => {
-              if (e.key === 'Delete' || e.key === 'Backspace') return set(points.filter((_, k) => k !== i), newGesture())
+              if (e.key === 'Delete' || e.key === 'Backspace')
+                return set(
+                  points.filter((_, k) => k !== i),
+                  newGesture(),
+                )
               const by = Math.abs(nudgeOf(e, 0.05))
               if (!by) return
               e.preventDefault()
               const next = [...points]
-              next[i] = fit(points, i, q[0] + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0), q[1] + (e.key === 'ArrowUp' ? by : e.key === 'ArrowDown' ? -by : 0))
+              next[i] = fit(
+                points,
+                i,
+                q[0] + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0),
+                q[1] + (e.key === 'ArrowUp' ? by : e.key === 'ArrowDown' ? -by : 0),
+              )
               set(next, newGesture())
             }}
           />

@@ -1,6 +1,6 @@
 import { useRef } from 'react'
 import { Dial } from '../../controls/Dial'
-import { newGesture } from '../../controls/number'
+import { newGesture } from '../../api/hand'
 import { change, dialOf, numberOf, pathOf, restore, type EditorProps } from './editor'
 import { follow, inside, Plot, placeOf, stopsAt } from './Plot'
 
@@ -28,13 +28,21 @@ export function Levels(p: EditorProps) {
   ]
   function drag(e: React.PointerEvent<SVGElement>, foot: (typeof feet)[number]) {
     const gesture = newGesture()
-    follow(e, (now, rest) => change(p, { [foot.id]: Number(foot.to(stopsAt(inside(svg.current!, now, HEIGHT).x)).toFixed(2)) }, gesture, !rest))
+    follow(e, (now, rest) =>
+      change(p, { [foot.id]: Number(foot.to(stopsAt(inside(svg.current!, now, HEIGHT).x)).toFixed(2)) }, gesture, !rest),
+    )
   }
   return (
     <>
       <Plot path={pathOf(p)} height={HEIGHT + 10} label="Levels over the tones of the frame" svg={svg}>
         {feet.map((f, i) => (
-          <g key={f.id} className="cursor-ew-resize" onPointerDown={(e) => drag(e, f)} onDoubleClick={() => restore(p, [f.id], newGesture())} data-foot={f.id}>
+          <g
+            key={f.id}
+            className="cursor-ew-resize"
+            onPointerDown={(e) => drag(e, f)}
+            onDoubleClick={() => restore(p, [f.id], newGesture())}
+            data-foot={f.id}
+          >
             <line x1={placeOf(f.at)} x2={placeOf(f.at)} y1={0} y2={HEIGHT} stroke="#8e8e8e" />
             <rect x={placeOf(f.at) - 7} y={0} width={14} height={HEIGHT + 10} fill="transparent" />
             <rect x={placeOf(f.at) - 4} y={HEIGHT} width={8} height={8} fill={['#000000', '#808080', '#ffffff'][i]} stroke="#8e8e8e" />

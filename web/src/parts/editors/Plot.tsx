@@ -1,16 +1,40 @@
+import { drag } from '../../controls/drag'
 import { useEffect, type ReactNode, type Ref } from 'react'
 import type { Tones } from '../../api/types.gen'
-import { askTones, desk } from '../../state/desk'
+import { desk } from '../../state/desk'
+import { askTones } from '../../state/steps'
 import { useStudio } from '../../state/studio'
 
 export const FROM = -9
 export const TO = 7
 
 /** A plot over stops from mid grey, the histogram of the light that enters the step beneath it. */
-export function Plot({ path, height, children, label, svg, onPointerDown }: { path: string; height: number; children: ReactNode; label: string; svg?: Ref<SVGSVGElement>; onPointerDown?: (e: React.PointerEvent<SVGSVGElement>) => void }) {
+export function Plot({
+  path,
+  height,
+  children,
+  label,
+  svg,
+  onPointerDown,
+}: {
+  path: string
+  height: number
+  children: ReactNode
+  label: string
+  svg?: Ref<SVGSVGElement>
+  onPointerDown?: (e: React.PointerEvent<SVGSVGElement>) => void
+}) {
   const tones = useTones(path)
   return (
-    <svg ref={svg} viewBox={`0 0 ${WIDTH} ${height}`} width="100%" className="block touch-none rounded-sm bg-room" role="group" aria-label={label} onPointerDown={onPointerDown}>
+    <svg
+      ref={svg}
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      width="100%"
+      className="block touch-none rounded-sm bg-room"
+      role="group"
+      aria-label={label}
+      onPointerDown={onPointerDown}
+    >
       {tones && <path d={outline(tones, height)} fill="#2e2e2e" />}
       {Array.from({ length: TO - FROM - 1 }, (_, i) => FROM + 1 + i).map((t) => (
         <line key={t} x1={placeOf(t)} x2={placeOf(t)} y1={0} y2={height} stroke={t === 0 ? '#4a4a4a' : '#222222'} />
@@ -27,7 +51,9 @@ export const stopsAt = (x: number) => FROM + (x / WIDTH) * (TO - FROM)
 function outline(t: Tones, height: number) {
   const luma = t.count[3]
   const step = (t.to - t.from) / luma.length
-  const points = luma.map((c, i) => `${placeOf(t.from + (i + 0.5) * step).toFixed(1)},${(height - Math.sqrt(c) * height * 0.92).toFixed(1)}`)
+  const points = luma.map(
+    (c, i) => `${placeOf(t.from + (i + 0.5) * step).toFixed(1)},${(height - Math.sqrt(c) * height * 0.92).toFixed(1)}`,
+  )
   return `M${placeOf(t.from)},${height} L${points.join(' ')} L${placeOf(t.to)},${height} Z`
 }
 
@@ -51,17 +77,11 @@ export function inside(svg: SVGSVGElement, e: { clientX: number; clientY: number
 }
 
 /** Follows a drag over an SVG from a press on it. */
-export function follow(event: React.PointerEvent<SVGElement>, move: (e: { clientX: number; clientY: number; altKey: boolean }, rest: boolean) => void) {
+export function follow(
+  event: React.PointerEvent<SVGElement>,
+  move: (e: { clientX: number; clientY: number; altKey: boolean }, rest: boolean) => void,
+) {
   event.preventDefault()
   event.stopPropagation()
-  const target = event.currentTarget
-  target.setPointerCapture(event.pointerId)
-  const go = (e: Event) => move(e as globalThis.PointerEvent, false)
-  const up = (e: Event) => {
-    target.removeEventListener('pointermove', go)
-    target.removeEventListener('pointerup', up)
-    move(e as globalThis.PointerEvent, true)
-  }
-  target.addEventListener('pointermove', go)
-  target.addEventListener('pointerup', up)
+  drag(event, move)
 }

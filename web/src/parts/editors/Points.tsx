@@ -1,5 +1,5 @@
 import { Cell } from '../../controls/Cell'
-import { newGesture } from '../../controls/number'
+import { newGesture } from '../../api/hand'
 import { channelMarks, change, dialOf, numberOf, settingOf, type EditorProps } from './editor'
 
 const lights = [
@@ -31,7 +31,10 @@ export function Points(p: EditorProps) {
       <div className="mt-1 flex items-center justify-between text-xs text-dim">
         <span>In total, points</span>
         <output aria-label="Total points" className="text-soft">
-          {lights.slice(0, 3).map(({ id }) => signed(total(id))).join(' · ')}
+          {lights
+            .slice(0, 3)
+            .map(({ id }) => signed(total(id)))
+            .join(' · ')}
         </output>
       </div>
       <p className="m-0 text-xs text-dim">Letters add a point, with Shift they take one; 12 points are a stop.</p>

@@ -2,7 +2,8 @@ import { useEffect } from 'react'
 import { Button } from '../../controls/Button'
 import { Dial } from '../../controls/Dial'
 import { Tip } from '../../controls/Tip'
-import { askBack, askSkin, desk } from '../../state/desk'
+import { desk } from '../../state/desk'
+import { askBack, askSkin } from '../../state/steps'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, pathOf, type EditorProps } from './editor'
 
@@ -24,11 +25,18 @@ export function Skin(p: EditorProps) {
   const some = !!move && move.share > 0.0005
   return (
     <>
-      <div className="mb-1 rounded-sm bg-room px-2 py-1.5 text-xs" aria-label="How far skin has moved" role="status" data-testid="skin-move">
+      <div
+        className="mb-1 rounded-sm bg-room px-2 py-1.5 text-xs"
+        aria-label="How far skin has moved"
+        role="status"
+        data-testid="skin-move"
+      >
         {!move ? (
           <span className="text-dim">Looking for skin…</span>
         ) : !some ? (
-          <span className="text-dim">No skin in this frame: nothing lies near the skin line with skin’s strength. Check the matte view, or move the centre.</span>
+          <span className="text-dim">
+            No skin in this frame: nothing lies near the skin line with skin’s strength. Check the matte view, or move the centre.
+          </span>
         ) : (
           <>
             <div className="flex justify-between text-soft">
@@ -38,7 +46,8 @@ export function Skin(p: EditorProps) {
               <span className={move.deltaE > 3 ? 'text-amber' : 'text-text'}>ΔE {move.deltaE.toFixed(1)}</span>
             </div>
             <div className="mt-0.5 text-dim">
-              since it entered {p.kind.station}; now {Math.abs(move.line).toFixed(1)}° {move.line > 0 ? 'yellower' : 'redder'} than the skin line; {(100 * move.share).toFixed(1)} % of the frame
+              since it entered {p.kind.station}; now {Math.abs(move.line).toFixed(1)}° {move.line > 0 ? 'yellower' : 'redder'} than the skin
+              line; {(100 * move.share).toFixed(1)} % of the frame
             </div>
           </>
         )}

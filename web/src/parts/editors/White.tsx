@@ -1,7 +1,8 @@
 import { Button } from '../../controls/Button'
 import { Dial } from '../../controls/Dial'
 import { Tip } from '../../controls/Tip'
-import { desk, pick } from '../../state/desk'
+import { desk } from '../../state/desk'
+import { pick } from '../../state/steps'
 import { change, dialOf, numberOf, pathOf, settingOf, type EditorProps } from './editor'
 
 /** Temperature and tint, the light they are right for, and a grey picked from the picture. */
@@ -16,8 +17,20 @@ export function White(p: EditorProps) {
       <Dial {...dialOf(p, 'temperature')} />
       <Dial {...dialOf(p, 'tint')} />
       <div className="flex h-6 items-center gap-2">
-        <Tip help="Then press on something in the picture that should be neutral: a grey card, a white shirt, asphalt. What is brightest is rarely the best." side="left">
-          <Button active={picking} onClick={() => pick(path, 'neutral', (v) => v.mired !== undefined && change(p, { temperature: hold('temperature', v.mired), tint: hold('tint', v.tint!) }))}>
+        <Tip
+          help="Then press on something in the picture that should be neutral: a grey card, a white shirt, asphalt. What is brightest is rarely the best."
+          side="left"
+        >
+          <Button
+            active={picking}
+            onClick={() =>
+              pick(
+                path,
+                'neutral',
+                (v) => v.mired !== undefined && change(p, { temperature: hold('temperature', v.mired), tint: hold('tint', v.tint!) }),
+              )
+            }
+          >
             Pick neutral
           </Button>
         </Tip>

@@ -1,12 +1,14 @@
 import { useRef } from 'react'
 import { Cell } from '../../controls/Cell'
 import { Dial } from '../../controls/Dial'
-import { newGesture, nudgeOf } from '../../controls/number'
+import { nudgeOf } from '../../controls/number'
+import { newGesture } from '../../api/hand'
 import { Tip } from '../../controls/Tip'
-import { judge, setShow } from '../../state/judge'
+import { judge } from '../../state/judge'
+import { setShow } from '../../state/judging'
 import { change, dialOf, numberOf, pathOf, restore, settingOf, type EditorProps } from './editor'
 import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './Plot'
-import { smooth } from './spline'
+import { smooth } from '../../state/spline'
 
 const zones = ['black', 'shadow', 'mid', 'light', 'white']
 const HEIGHT = 64
@@ -74,7 +76,12 @@ export function Zones(p: EditorProps) {
       </div>
       <Dial {...dialOf(p, 'softness')} />
       <Tip help="The picture in five greys: where each zone lies. Escape returns." side="left">
-        <button type="button" aria-pressed={shown} className={`justify-self-start rounded-sm text-xs ${shown ? 'text-plum' : 'text-dim hover:text-text'}`} onClick={() => setShow('zones', path)}>
+        <button
+          type="button"
+          aria-pressed={shown}
+          className={`justify-self-start rounded-sm text-xs ${shown ? 'text-plum' : 'text-dim hover:text-text'}`}
+          onClick={() => setShow('zones', path)}
+        >
           show the zones on the picture
         </button>
       </Tip>
@@ -89,7 +96,8 @@ function Pad({ p, zone }: { p: EditorProps; zone: string }) {
   const box = useRef<SVGSVGElement>(null)
   const both = [`${zone}-warm`, `${zone}-green`]
   const hold = (v: number) => Math.max(-1, Math.min(1, Math.round(v * 200) / 200))
-  const set = (w: number, g: number, gesture: string, hurry: boolean) => change(p, { [both[0]!]: hold(w), [both[1]!]: hold(g) }, gesture, hurry)
+  const set = (w: number, g: number, gesture: string, hurry: boolean) =>
+    change(p, { [both[0]!]: hold(w), [both[1]!]: hold(g) }, gesture, hurry)
   // the middle has most of the room: a cube root would be too steep, a square is right for the hand
   const out = (v: number) => 25 + 22 * Math.sign(v) * Math.sqrt(Math.abs(v))
   const back = (v: number) => Math.sign(v) * v * v
@@ -98,11 +106,19 @@ function Pad({ p, zone }: { p: EditorProps; zone: string }) {
     follow(e, (now, rest) => {
       const r = box.current!.getBoundingClientRect()
       const at = (v: number) => Math.max(-1, Math.min(1, v))
-      set(back(at((((now.clientX - r.left) / r.width) * 50 - 25) / 22)), back(at((25 - ((now.clientY - r.top) / r.height) * 50) / 22)), gesture, !rest)
+      set(
+        back(at((((now.clientX - r.left) / r.width) * 50 - 25) / 22)),
+        back(at((25 - ((now.clientY - r.top) / r.height) * 50) / 22)),
+        gesture,
+        !rest,
+      )
     })
   }
   return (
-    <Tip help={`The tint of ${zone}: right warm, left cool, up green, down magenta. Now warm ${warm.toFixed(2)}, green ${green.toFixed(2)} stops. Arrows move it, double-click brings it back.`} side="left">
+    <Tip
+      help={`The tint of ${zone}: right warm, left cool, up green, down magenta. Now warm ${warm.toFixed(2)}, green ${green.toFixed(2)} stops. Arrows move it, double-click brings it back.`}
+      side="left"
+    >
       <svg
         ref={box}
         viewBox="0 0 50 50"
@@ -119,7 +135,12 @@ function Pad({ p, zone }: { p: EditorProps; zone: string }) {
           const by = Math.abs(nudgeOf(e, 0.02))
           if (!by) return
           e.preventDefault()
-          set(warm + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0), green + (e.key === 'ArrowUp' ? by : e.key === 'ArrowDown' ? -by : 0), newGesture(), false)
+          set(
+            warm + (e.key === 'ArrowRight' ? by : e.key === 'ArrowLeft' ? -by : 0),
+            green + (e.key === 'ArrowUp' ? by : e.key === 'ArrowDown' ? -by : 0),
+            newGesture(),
+            false,
+          )
         }}
       >
         <path d="M25 3V47M3 25H47" stroke="#303030" />

@@ -1,4 +1,4 @@
-import { smooth } from './spline'
+import { smooth } from '../../state/spline'
 
 const STEPS = 720
 const NEAREST = 20

@@ -10,4 +10,13 @@ import { White } from './White'
 import { Zones } from './Zones'
 
 /** The controls of kinds that need more than a line of dials, by the name their declaration gives. */
-export const editors: Record<string, ComponentType<EditorProps>> = { grid: Grid, zones: Zones, curve: Curve, levels: Levels, families: Families, points: Points, skin: Skin, white: White }
+export const editors: Record<string, ComponentType<EditorProps>> = {
+  grid: Grid,
+  zones: Zones,
+  curve: Curve,
+  levels: Levels,
+  families: Families,
+  points: Points,
+  skin: Skin,
+  white: White,
+}

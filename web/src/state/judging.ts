@@ -1,0 +1,57 @@
+import { judge, type Judge, type Layout, type Show } from './judge'
+import { player } from './player'
+import { studio } from './studio'
+
+export function setBefore(before: boolean) {
+  if (before === judge.get().before) return
+  if (before) player.stop() // two pictures are compared at rest
+  judge.set({ before })
+  if (before) studio.askOther(false)
+}
+
+export function setLayout(layout: Layout) {
+  const old = judge.get().layout
+  if (layout === old) layout = 'one'
+  if (layout === 'wipe' || layout === 'beside') player.stop()
+  judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
+  studio.resee()
+}
+
+export function setSide(side: string) {
+  judge.set({ side, other: null })
+  studio.resee()
+}
+
+/** Shows a view, or the picture again if it is there already. */
+export function setShow(show: Show, step = '') {
+  const now = judge.get()
+  judge.set(now.show === show && now.step === step ? { show: '', step: '', bands: [] } : { show, step, bands: [] })
+  studio.look(false)
+}
+
+export function setDifference(change: Partial<Pick<Judge, 'gain' | 'black'>>) {
+  judge.set(change)
+  studio.look(false)
+}
+
+/** Looks at what a compressed movie leaves of the picture, one to one. */
+export function setDelivery(codec: string, megabits: number) {
+  judge.set({ show: 'delivery', step: '', bands: [], codec, megabits })
+  studio.setZoom(studio.get().zoom === 'fit' ? 1 : studio.get().zoom)
+}
+
+let kept: Pick<Judge, 'show' | 'step'> | null = null
+/** Holds a step at the top of its range for as long as a key or a finger is down. */
+export function exaggerate(step: string) {
+  if (kept) return
+  const { show, step: old } = judge.get()
+  kept = { show, step: old }
+  judge.set({ show: 'far', step })
+  studio.look(false)
+}
+export function release() {
+  if (!kept) return
+  judge.set(kept)
+  kept = null
+  studio.look(false)
+}

@@ -1,0 +1,6 @@
+import type { Shot } from '../api/types.gen'
+
+/** Tells whether a frame of a sequence is missing. */
+export function inGap(shot: Shot, frame: number) {
+  return shot.gaps.some((g) => frame >= g.first && frame <= g.last)
+}

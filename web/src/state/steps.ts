@@ -1,0 +1,138 @@
+import type { Edit, Matte, Picked, SkinMove, Step } from '../api/types.gen'
+import { desk, entries, holdStep, split, startOf, type DeskState } from './desk'
+import { nameOf, stepNamed } from './look'
+import { studio } from './studio'
+
+const foldKey = (station: string, name: string) => `${studio.get().shotId} ${station}.${name}`
+
+/** Whether a card is folded: those of kinds that were added are, until a hand opens them, once others are there. */
+export function isFolded(state: DeskState, station: string, name: string) {
+  return state.folded[foldKey(station, name)] ?? false
+}
+
+export function fold(station: string, name: string, folded: boolean) {
+  desk.set({ folded: { ...desk.get().folded, [foldKey(station, name)]: folded } })
+}
+
+/** Chooses a card: alone, beside others, or up to it. */
+export function choose(station: string, name: string, how: 'alone' | 'beside' | 'upto') {
+  const { chosen } = desk.get()
+  if (how === 'alone') return desk.set({ chosen: chosen.length === 1 && chosen[0] === name ? [] : [name] })
+  if (how === 'beside') return desk.set({ chosen: chosen.includes(name) ? chosen.filter((n) => n !== name) : [...chosen, name] })
+  const names = entries(studio.get().look!, studio.get().desk!.kinds, station).map((e) => e.name)
+  const from = names.indexOf(chosen[chosen.length - 1] ?? name)
+  const to = names.indexOf(name)
+  desk.set({ chosen: names.slice(Math.min(from, to), Math.max(from, to) + 1) })
+}
+
+/** Adds a step of a kind, after the step that the hand is on if that is in the station. */
+export async function addStep(station: string, kind: string) {
+  const before = new Set((studio.get().look?.stations[station]?.steps ?? []).map(nameOf))
+  studio.edit({ op: 'add', station, kind })
+  await studio.settled()
+  const added = (studio.get().look?.stations[station]?.steps ?? []).find((s) => !before.has(nameOf(s)))
+  if (!added) return
+  const path = `${station}.${nameOf(added)}`
+  holdStep(path)
+  desk.set({ focus: path })
+}
+
+/** Moves a step by places, up or down, past those that keep theirs. */
+export function moveStep(station: string, name: string, by: number) {
+  const steps = studio.get().look?.stations[station]?.steps ?? []
+  const at = steps.findIndex((s) => nameOf(s) === name)
+  const to = at + by
+  if (at >= 0 && to >= 0 && to < steps.length) moveTo(station, name, to)
+}
+
+export function moveTo(station: string, name: string, to: number) {
+  studio.edit({ op: 'move', station, kind: name, value: to })
+}
+
+/** Copies steps, with the mattes they need. */
+export function copySteps(station: string, names: string[]) {
+  const look = studio.get().look
+  if (!look) return
+  const steps = names.map((n) => stepNamed(look, station, n)).filter((s): s is Step => !!s)
+  const mattes: Record<string, Matte> = {}
+  for (const s of steps) if (s.matte && look.mattes?.[s.matte]) mattes[s.matte] = look.mattes[s.matte]!
+  if (steps.length === 0) return studio.tell('There is nothing to copy: the step is not in use yet.')
+  desk.set({ copied: structuredClone({ station, steps, mattes }) })
+}
+
+export function pasteSteps(station: string) {
+  const { copied } = desk.get()
+  if (!copied) return studio.tell('Copy a step first.')
+  studio.edit({ op: 'paste', station, steps: copied.steps, mattes: copied.mattes })
+}
+
+export function removeSteps(station: string, names: string[]) {
+  studio.edit({ op: 'remove', station, names })
+  desk.set({ chosen: desk.get().chosen.filter((n) => !names.includes(n)) })
+}
+
+/** Waits for a place on the picture. */
+export function pick(path: string, what: string, done: (picked: Picked) => void) {
+  const now = desk.get().picking
+  desk.set({ picking: now?.path === path && now.what === what ? null : { path, what, x: 0.5, y: 0.5, done } })
+}
+
+/** The place is found. */
+export function pickAt(x: number, y: number) {
+  const { picking } = desk.get()
+  const view = studio.seen()
+  if (!picking || !view) return
+  studio.ask({ channel: 'pick', view: { ...view, step: picking.path }, probe: { x, y } })
+}
+
+export function receivePick(picked: Picked) {
+  const { picking } = desk.get()
+  desk.set({ picking: null })
+  picking?.done(picked)
+}
+
+/** Asks for what a card shows of the light that enters its step. */
+export function askTones(path: string) {
+  const view = studio.seen()
+  if (view) studio.ask({ channel: `tones:${path}`, view: { ...view, step: path } })
+}
+
+export function askSkin(path: string) {
+  const view = studio.seen()
+  if (view) studio.ask({ channel: `skin:${path}`, view: { ...view, step: path } })
+}
+
+let putting: ((back: Record<string, number>) => void) | null = null
+/** Asks for the settings under which skin comes out as it entered. */
+export function askBack(path: string, done: (back: Record<string, number>) => void) {
+  const view = studio.seen()
+  if (!view) return
+  putting = done
+  studio.ask({ channel: 'back', view: { ...view, step: path } })
+}
+export function receiveBack(move: SkinMove) {
+  if (move.back) putting?.(move.back)
+  putting = null
+}
+
+/** Gives a step a matte of its own, with one part. */
+export function startMatte(path: string, label: string, part: string) {
+  const look = studio.get().look!
+  const [station, name] = split(path)
+  const title = label
+  let fresh = title
+  for (let n = 2; look.mattes?.[fresh]; n++) fresh = `${title} ${n}`
+  const gesture = `matte-${fresh}-${Date.now()}`
+  studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
+  studio.edit({ op: 'matte', station, kind: name, name: fresh, gesture })
+  desk.set({ hand: path, part: 0 })
+}
+
+/** Changes a matte; every step that shares it follows. */
+export function changeMatte(name: string, change: (m: Matte) => void, gesture = '', hurry = false) {
+  const now = studio.get().look?.mattes?.[name]
+  if (!now) return
+  const matte = structuredClone(now)
+  change(matte)
+  studio.edit({ op: 'cover', name, matte, ...(gesture ? { gesture } : {}) } satisfies Edit, hurry)
+}
