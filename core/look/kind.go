@@ -100,6 +100,12 @@ type Kind struct {
 	// or "film"; Idle is the sentence that the desk shows while it does not.
 	When string `json:"when,omitempty"`
 	Idle string `json:"idle,omitempty"`
+	// KeepsGrey and KeepsOrder are what a correction promises whatever its settings: that grey stays grey, and that of
+	// two greys the brighter stays brighter.
+	KeepsGrey  bool `json:"-"`
+	KeepsOrder bool `json:"-"`
+	// Provides is what others may wait for by their When: "print", or "sizes" that are measured on the film.
+	Provides string `json:"provides,omitempty"`
 	// Rest holds the settings at which a fixed kind does no more than a picture needs.
 	Rest map[string]any `json:"-"`
 	// Lead names the amounts that go to the top of their range when the step is exaggerated.
@@ -261,5 +267,6 @@ type Values map[string]any
 
 // Number is a setting that is dialled, Choice one that is chosen; the kind must have it.
 func (v Values) Number(id string) float64 { return v[id].(float64) }
+
 // Choice is the id of what is chosen.
-func (v Values) Choice(id string) string  { return v[id].(string) }
+func (v Values) Choice(id string) string { return v[id].(string) }

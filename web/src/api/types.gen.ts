@@ -194,6 +194,7 @@ export interface Kind {
   film?: boolean
   when?: string
   idle?: string
+  provides?: string
   lead?: string[]
   wants?: string
   spatial?: boolean

@@ -53,14 +53,14 @@ export function isActive(look: Look, kind: Kind, name?: string): boolean {
 
 /** Whether what a step needs for an effect is there. */
 export function hasEffect(look: Look, kinds: Kind[], kind: Kind, name = kind.id): boolean {
-  const on = (path: string) => kinds.some((k) => `${k.station}.${k.id}` === path && isActive(look, k))
+  const provided = (what: string) => kinds.some((k) => k.provides === what && isActive(look, k))
   switch (kind.when) {
     case 'print':
-      return on('print.medium')
+      return provided('print')
     case 'unprinted':
-      return !on('print.medium')
+      return !provided('print')
     case 'on the film':
-      return on('negative.halation') || on('negative.sharpness') || on('negative.grain')
+      return provided('sizes')
     case 'film':
       return kinds.some((k) => k.film && k.id !== kind.id && isActive(look, k))
     case 'matte':

@@ -188,3 +188,5 @@ export function Curve(p: EditorProps) {
     </>
   )
 }
+
+export default Curve

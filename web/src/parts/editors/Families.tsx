@@ -117,3 +117,5 @@ export function Families(p: EditorProps) {
     </>
   )
 }
+
+export default Families

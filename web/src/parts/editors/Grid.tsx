@@ -153,3 +153,5 @@ export function Choice({ p, id }: { p: EditorProps; id: string }) {
     />
   )
 }
+
+export default Grid

@@ -55,3 +55,5 @@ export function Levels(p: EditorProps) {
     </>
   )
 }
+
+export default Levels

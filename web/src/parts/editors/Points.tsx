@@ -52,3 +52,5 @@ export function pressPoint(p: EditorProps, letter: string, shift: boolean): bool
   change(p, { [light.id]: Math.max(s.min, Math.min(s.max, numberOf(p, light.id) + (shift ? -1 : 1))) }, newGesture())
   return true
 }
+
+export default Points

@@ -67,3 +67,5 @@ export function Skin(p: EditorProps) {
 function tidied(back: Record<string, number>) {
   return Object.fromEntries(Object.entries(back).map(([id, v]) => [id, Number(v.toFixed(3))]))
 }
+
+export default Skin

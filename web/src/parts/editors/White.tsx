@@ -44,3 +44,5 @@ export function White(p: EditorProps) {
     </>
   )
 }
+
+export default White

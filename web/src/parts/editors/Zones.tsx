@@ -161,3 +161,5 @@ function weights(t: number, borders: number[], softness: number): number[] {
   }
   return [...w, left]
 }
+
+export default Zones

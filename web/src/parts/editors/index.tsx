@@ -1,22 +1,15 @@
 import type { ComponentType } from 'react'
-import { Curve } from './Curve'
 import type { EditorProps } from './editor'
-import { Families } from './Families'
-import { Grid } from './Grid'
-import { Levels } from './Levels'
-import { Points } from './Points'
-import { Skin } from './Skin'
-import { White } from './White'
-import { Zones } from './Zones'
 
-/** The controls of kinds that need more than a line of dials, by the name their declaration gives. */
-export const editors: Record<string, ComponentType<EditorProps>> = {
-  grid: Grid,
-  zones: Zones,
-  curve: Curve,
-  levels: Levels,
-  families: Families,
-  points: Points,
-  skin: Skin,
-  white: White,
-}
+const modules = import.meta.glob<ComponentType<EditorProps> | undefined>(['./*.tsx', '!./index.tsx', '!./Plot.tsx'], {
+  eager: true,
+  import: 'default',
+})
+
+/**
+ * The controls of kinds that need more than a line of dials: every file here that exports one as its default, under the
+ * name that a declaration gives, which is the file's in small letters.
+ */
+export const editors: Record<string, ComponentType<EditorProps>> = Object.fromEntries(
+  Object.entries(modules).flatMap(([file, editor]) => (editor ? [[file.slice(2, -4).toLowerCase(), editor]] : [])),
+)
