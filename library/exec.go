@@ -21,8 +21,11 @@ func Exec(file string, statements ...string) error {
 	return nil
 }
 
-// Renumber has a table's numbers begin again, as in a library that was begun anew.
-func Renumber(l *Library, table string) error {
+// Empty forgets what a table holds, and its numbers begin again, as in a library that was begun anew.
+func Empty(l *Library, table string) error {
+	if err := l.db.Exec("DELETE FROM " + table).Error; err != nil {
+		return err
+	}
 	return l.db.Exec("DELETE FROM sqlite_sequence WHERE name = ?", table).Error
 }
 

@@ -171,7 +171,21 @@ func (l *Library) SetFavourite(key string, on bool) error {
 	return l.db.Save(&Favourite{Key: key}).Error
 }
 
-// SaveDelivery makes or updates a delivery.
+// AddDelivery takes up a delivery at the path that place gives for its id: both are kept, or neither.
+func (l *Library) AddDelivery(d *Delivery, place func(id uint) (string, error)) error {
+	return l.db.Transaction(func(tx *gorm.DB) error {
+		if err := tx.Create(d).Error; err != nil {
+			return writeProblem(err)
+		}
+		var err error
+		if d.Path, err = place(d.ID); err != nil {
+			return err
+		}
+		return writeProblem(tx.Model(d).Update("path", d.Path).Error)
+	})
+}
+
+// SaveDelivery updates a delivery.
 func (l *Library) SaveDelivery(d *Delivery) error { return writeProblem(l.db.Save(d).Error) }
 
 // Deliveries lists the newest deliveries first.
@@ -192,9 +206,6 @@ func (l *Library) Delivery(id uint) (*Delivery, error) {
 func (l *Library) EndRunning(note string) error {
 	return l.db.Model(&Delivery{}).Where("state = ?", "running").Updates(Delivery{State: "failed", Note: note}).Error
 }
-
-// RemoveDelivery forgets a delivery; its files are the caller's.
-func (l *Library) RemoveDelivery(id uint) error { return l.db.Delete(&Delivery{}, id).Error }
 
 // KeepCards keeps cards, once for each digest.
 func (l *Library) KeepCards(list []Card) error {

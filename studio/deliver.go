@@ -101,16 +101,12 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	if f.Whole {
 		d.Total = spanEnd(shot.Frames, shot.Out) - shot.In
 	}
-	if err := s.lib.SaveDelivery(d); err != nil {
-		return nil, err
-	}
-	base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(shot.Name, "-")), d.ID)
-	d.Path, err = s.deliveryPath(base, f, shot, frame)
-	if err == nil {
-		err = s.lib.SaveDelivery(d)
-	}
+	err = s.lib.AddDelivery(d, func(id uint) (string, error) {
+		base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(shot.Name, "-")), id)
+		return s.deliveryPath(base, f, shot, frame)
+	})
 	if err != nil {
-		return nil, errors.Join(err, s.lib.RemoveDelivery(d.ID))
+		return nil, err
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	s.mu.Lock()

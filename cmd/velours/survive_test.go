@@ -236,6 +236,10 @@ func checkFolder(t *testing.T, round int, c *child, data string) {
 		t.Fatalf("round %d: the deliveries cannot be had: %d", round, status)
 	}
 	for _, d := range list {
+		if d.Path == "" {
+			t.Errorf("round %d: delivery %d has no path", round, d.ID)
+			continue
+		}
 		file := d.Path
 		whole := strings.HasPrefix(d.Format, "sequence")
 		if whole {
@@ -246,6 +250,8 @@ func checkFolder(t *testing.T, round int, c *child, data string) {
 		case "done":
 			if err != nil {
 				t.Errorf("round %d: delivery %d is done, and its file is not there: %v", round, d.ID, err)
+			} else if n, _ := filepath.Glob(filepath.Join(file, "*")); whole && len(n) != d.Total {
+				t.Errorf("round %d: delivery %d is done, and has %d of %d files", round, d.ID, len(n), d.Total)
 			}
 		case "failed":
 			// it may have got its name in the moment before: then it is whole

@@ -426,14 +426,6 @@ func (l *Look) Steps(f func(k *Kind, p *Step)) {
 	}
 }
 
-// fixed is the step of a fixed kind, at its defaults if the look does not speak of it.
-func (l *Look) fixed(k *Kind) *Step {
-	if p := l.Step(k.Station, k.ID); p != nil {
-		return p
-	}
-	return &Step{Kind: k.ID, On: true, Strength: 1}
-}
-
 // WithoutFilm is the look with every film step switched off.
 func (l *Look) WithoutFilm() *Look {
 	c := l.Clone()
