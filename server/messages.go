@@ -280,7 +280,7 @@ func (s *Server) shot(x *library.Shot) (Shot, error) {
 	gaps := append([]media.Gap{}, studio.Gaps(x)...)
 	return Shot{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
 		ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
-		Encoding: x.Encoding, Look: json.RawMessage(x.Look), Frame: x.Frame, Revision: x.Revision, Undo: Change(undo), Redo: Change(redo)}, err
+		Encoding: x.Encoding, Look: studio.Read(x.Look), Frame: x.Frame, Revision: x.Revision, Undo: Change(undo), Redo: Change(redo)}, err
 }
 
 func delivery(d *library.Delivery) Delivery {

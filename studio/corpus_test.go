@@ -3,6 +3,7 @@ package studio
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"os"
 	"path/filepath"
@@ -181,6 +182,20 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 	}
 	if _, err := s.Show(ctx, View{Shot: shot.ID, W: 240, H: 135}); err != nil {
 		t.Fatalf("it is not shown: %v", err)
+	}
+	// windows ask for pictures with the look that they were given, even before anything was changed
+	var sent look.Look
+	if err := json.Unmarshal(Read(shot.Look), &sent); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Show(ctx, View{Shot: shot.ID, W: 240, H: 135, Look: &sent}); err != nil {
+		t.Errorf("a window that asks with it is refused: %v", err)
+	}
+	if len(sent.Unread) != 4 || len(sent.Stations["balance"].Unread) != 3 {
+		t.Errorf("a window is not told all that is put aside: %s", Read(shot.Look))
+	}
+	if text := string(Read("[]")); !strings.Contains(text, "cannot be read") {
+		t.Errorf("got %s", text)
 	}
 	after := edit(t, s, shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 1.0})
 	for _, word := range []string{"wobble", "sparkle", "swirl", "turns", "9000", "cloud", "attic", "haze"} {

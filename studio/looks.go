@@ -16,6 +16,20 @@ type ReadyLook struct {
 	Look  json.RawMessage `json:"look" ts:"Look"`
 }
 
+// Read is a stored look as this program reads it: what it cannot read is put aside in it, so that a window that sends it
+// back sends nothing that is refused. A document that is no look at all becomes one that says so.
+func Read(stored string) json.RawMessage {
+	l, err := look.ParseStored([]byte(stored))
+	if err != nil {
+		l = look.NewLook("cannot be read")
+	}
+	data, err := l.Stored()
+	if err != nil {
+		return json.RawMessage("null")
+	}
+	return data
+}
+
 // Looks lists the looks there are: those that ship, then those of pins, newest first.
 func (s *Studio) Looks() ([]ReadyLook, error) {
 	list := []ReadyLook{}
@@ -35,7 +49,7 @@ func (s *Studio) Looks() ([]ReadyLook, error) {
 	}
 	for _, p := range pins {
 		if !p.Reference {
-			list = append(list, ReadyLook{ID: fmt.Sprintf("pin:%d", p.ID), Label: p.Name, Note: "The settings of a pin", Look: json.RawMessage(p.Look)})
+			list = append(list, ReadyLook{ID: fmt.Sprintf("pin:%d", p.ID), Label: p.Name, Note: "The settings of a pin", Look: Read(p.Look)})
 		}
 	}
 	return list, nil

@@ -30,5 +30,5 @@ function stepName(part: unknown): string {
 export function UnreadSettings({ step }: { step: Step | undefined }) {
   const names = Object.keys(step?.unread ?? {}).map((n) => n.replace(/^\//, ''))
   if (names.length === 0) return null
-  return <p className="border-l-2 border-amber pl-2 text-xs text-soft">Not known here, and kept: {names.join(', ')}.</p>
+  return <p className="mb-1 border-l-2 border-amber pl-2 text-xs text-soft">Not known here, and kept: {names.join(', ')}.</p>
 }
