@@ -101,6 +101,7 @@ func TestSensitometer(t *testing.T) {
 		t.Error("a look without film was measured")
 	}
 }
+
 func filmLook(t testing.TB, sets ...string) *look.Look {
 	t.Helper()
 	l := look.NewLook("test")

@@ -103,20 +103,25 @@ func (r *reading) keep(name string, part json.RawMessage, why string) {
 	r.l.Unread[name] = &Unread{Why: why, Part: part}
 }
 
-func (r *reading) mattes(top map[string]json.RawMessage) {
+// named takes the parts of a field by their names, with those that were put aside under their name after a prefix.
+func named(top map[string]json.RawMessage, field, prefix string) map[string]json.RawMessage {
 	var list map[string]json.RawMessage
-	take(top, "mattes", &list)
-	for name, part := range top { // those that were put aside come as "matte NAME"
-		if rest, ok := strings.CutPrefix(name, "matte "); ok {
-			if list == nil {
-				list = map[string]json.RawMessage{}
-			}
+	if !take(top, field, &list) || list == nil {
+		list = map[string]json.RawMessage{}
+	}
+	for name, part := range top {
+		if rest, ok := strings.CutPrefix(name, prefix); ok {
 			if list[rest] == nil {
 				list[rest] = part
 			}
 			delete(top, name)
 		}
 	}
+	return list
+}
+
+func (r *reading) mattes(top map[string]json.RawMessage) {
+	list := named(top, "mattes", "matte ")
 	for _, name := range slices.Sorted(maps.Keys(list)) {
 		m := &Matte{}
 		err := strict(list[name], m)
@@ -137,19 +142,7 @@ func (r *reading) mattes(top map[string]json.RawMessage) {
 }
 
 func (r *reading) stations(top map[string]json.RawMessage) {
-	var list map[string]json.RawMessage
-	take(top, "stations", &list)
-	for name, part := range top { // those that were put aside come as "station NAME"
-		if rest, ok := strings.CutPrefix(name, "station "); ok {
-			if list == nil {
-				list = map[string]json.RawMessage{}
-			}
-			if list[rest] == nil {
-				list[rest] = part
-			}
-			delete(top, name)
-		}
-	}
+	list := named(top, "stations", "station ")
 	for _, name := range slices.Sorted(maps.Keys(list)) {
 		s, err := ParseStation(name)
 		if err != nil {

@@ -10,7 +10,7 @@ import { desk, holdStep, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { declare } from '../state/footage'
 import { judge } from '../state/judge'
-import { hasEffect, initialOf, isActive, titleOf, valueOf } from '../state/look'
+import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../state/look'
 import { axisOf, openStrip } from '../state/strip'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
@@ -69,14 +69,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
     return (
       <Dial
         key={s.id}
-        label={s.label}
-        help={s.help}
-        unit={s.unit}
-        min={s.min}
-        max={s.max}
-        step={s.step ?? 0.01}
-        initial={initialOf(s) as number}
-        curve={s.curve}
+        {...scaleOf(s)}
         value={value as number}
         dim={!active}
         onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: v, gesture }, hurry)}

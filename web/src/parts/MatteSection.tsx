@@ -7,7 +7,7 @@ import { newGesture } from '../api/hand'
 import { Tip } from '../controls/Tip'
 import { desk, startOf } from '../state/desk'
 import { changeMatte, pick, startMatte } from '../state/steps'
-import { initialOf, titleOf, type Value } from '../state/look'
+import { initialOf, scaleOf, titleOf, type Value } from '../state/look'
 import { joins, partAt, seekKey, setPart, toggleKey, users } from '../state/mattes'
 import { studio, useStudio } from '../state/studio'
 
@@ -127,13 +127,7 @@ function MatteEditor({ path, name }: { path: string; name: string }) {
           return (
             <Dial
               key={s.id}
-              label={s.label}
-              help={s.help}
-              unit={s.unit}
-              min={s.min}
-              max={s.max}
-              step={s.step!}
-              initial={0}
+              {...scaleOf(s)}
               value={matte[id] ?? 0}
               onChange={(v, g, hurry) => changeMatte(name, (m) => (m[id] = v), g, hurry)}
               onReset={() => changeMatte(name, (m) => (m[id] = 0))}
@@ -302,14 +296,7 @@ function Part({
             ) : (
               <Dial
                 key={s.id}
-                label={s.label}
-                help={s.help}
-                unit={s.unit}
-                min={s.min}
-                max={s.max}
-                step={s.step!}
-                initial={initialOf(s) as number}
-                curve={s.curve}
+                {...scaleOf(s)}
                 value={now[s.id] as number}
                 onChange={(v, g, hurry) => set({ [s.id]: v }, g, hurry)}
                 onReset={() => set({ [s.id]: initialOf(s) }, newGesture())}

@@ -40,6 +40,12 @@ export function initialOf(setting: Setting): Value {
   return setting.choices ? setting.choices[setting.default]!.id : setting.default
 }
 
+/** What a dial says of a setting and how far it goes. */
+export function scaleOf(s: Setting) {
+  const { label, help, unit, min, max, curve } = s
+  return { label, help, unit, min, max, curve, step: s.step ?? 0.01, initial: initialOf(s) as number }
+}
+
 export function stationOn(look: Look, station: string): boolean {
   return look.stations[station]?.on ?? true
 }

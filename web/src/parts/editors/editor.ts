@@ -1,5 +1,5 @@
 import type { Kind, Setting, Step } from '../../api/types.gen'
-import { initialOf, valueOf, type Value } from '../../state/look'
+import { scaleOf, valueOf, type Value } from '../../state/look'
 import { studio } from '../../state/studio'
 
 /** What every editor works on: a step of a kind, by its name. */
@@ -33,14 +33,7 @@ export function restore(p: EditorProps, ids: string[], gesture: string) {
 export function dialOf(p: EditorProps, id: string) {
   const s = settingOf(p.kind, id)
   return {
-    label: s.label,
-    help: s.help,
-    unit: s.unit,
-    min: s.min,
-    max: s.max,
-    step: s.step ?? 0.01,
-    initial: initialOf(s) as number,
-    curve: s.curve,
+    ...scaleOf(s),
     value: numberOf(p, id),
     dim: p.dim,
     onChange: (v: number, gesture: string, hurry: boolean) => change(p, { [id]: v }, gesture, hurry),
