@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/look"
@@ -40,7 +41,7 @@ func films() {
 		r := render.NewRenderer(512 << 20)
 		base := filmLook("100")
 		for _, compile := range compilers {
-			plan, err := compile(context.Background(), base, size, look.Finish)
+			plan, err := compile(context.Background(), base, recorded, size, look.Finish)
 			check(err)
 			f, err := r.Render(context.Background(), plan, src, 0)
 			check(err)
@@ -61,7 +62,7 @@ func films() {
 			c.set(l, k)
 			for i, compile := range compilers {
 				began = time.Now()
-				plan, err := compile(context.Background(), l, size, look.Finish)
+				plan, err := compile(context.Background(), l, recorded, size, look.Finish)
 				check(err)
 				took[2*i] = append(took[2*i], ms(time.Since(began)))
 				began = time.Now()
@@ -76,6 +77,6 @@ func films() {
 }
 
 // compilers make a draft, and the picture in full.
-var compilers = []func(context.Context, *look.Look, render.Raster, look.Station) (*render.Plan, error){render.CompileDraft, render.Compile}
+var compilers = []func(context.Context, *look.Look, *colour.Encoding, render.Raster, look.Station) (*render.Plan, error){render.CompileDraft, render.Compile}
 
 func put(l *look.Look, name string, v any) { check(l.Set(name, v)) }

@@ -18,7 +18,7 @@ func steps() {
 	src := picture(size.W, size.H)
 	fmt.Printf("\ncorrections at %d×%d: milliseconds beyond decoding, and as × copy\n", size.W, size.H)
 	run := func(l *look.Look, tap look.Station) (took, copied float64) {
-		plan, err := render.Compile(context.Background(), l, size, tap)
+		plan, err := render.Compile(context.Background(), l, recorded, size, tap)
 		check(err)
 		r := render.NewRenderer(0)
 		var times, copies []float64

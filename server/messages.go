@@ -79,10 +79,12 @@ func (e Edit) By() library.By {
 	return by
 }
 
-// Desk is everything declared: stations, kinds and their settings, delivery formats.
+// Desk is everything declared: stations, kinds and their settings, encodings, delivery formats.
 type Desk struct {
 	Stations []StationInfo `json:"stations"`
 	Kinds    []*look.Kind  `json:"kinds"`
+	// Encodings are those that a shot can be declared to be recorded in.
+	Encodings []look.Choice `json:"encodings"`
 	// Mattes are the kinds of parts of a matte, MatteSettings those of a whole one.
 	Mattes        []*look.MatteKind `json:"mattes"`
 	MatteSettings []look.Setting    `json:"matteSettings"`

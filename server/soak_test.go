@@ -213,7 +213,7 @@ func (h *hands) change(k *look.Kind) (station, kind, setting string, value any) 
 func (h *hands) kind() *look.Kind {
 	for {
 		k := look.Kinds()[h.dice.IntN(len(look.Kinds()))]
-		if len(k.Settings) > 0 && k.Path() != "intake.encoding" && k.Path() != "print.table" {
+		if len(k.Settings) > 0 && k.Path() != "print.table" {
 			return k
 		}
 	}

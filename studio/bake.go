@@ -23,7 +23,7 @@ import (
 type Bake struct {
 	Out     string
 	Look    *look.Look
-	From    string // encoding of what goes in; the look's own when empty
+	From    string // encoding of what goes in
 	Display string
 	Size    int
 	// Curve puts a 1D table before the cube of a .cube, which brings the nodes to where the path bends,
@@ -135,15 +135,14 @@ func (b Bake) settled() (*look.Look, []string, *colour.Encoding, error) {
 	if job.Look == nil {
 		job.Look = look.NewLook("clean")
 	}
-	if job.Encoding == "" && job.Look.Step(look.Intake, "encoding") == nil {
+	if job.Encoding == "" {
 		return nil, nil, nil, Bad("the table needs to know what goes in; declare it with --from")
 	}
 	if err := job.settle(nil); err != nil {
 		return nil, nil, nil, err
 	}
 	l, left := render.Tabular(job.Look)
-	e, err := colour.FindEncoding(l.Step(look.Intake, "encoding").Settings["id"].(string))
-	return l, left, e, err
+	return l, left, job.encoding, nil
 }
 
 // Make computes the table, and its error.
@@ -160,7 +159,7 @@ func (b Bake) Make(ctx context.Context) (*Baked, error) {
 	case (b.Curve || ext == ".clf") && from.Encode != nil:
 		curve, plain = logShaper(from), false
 	}
-	plan, err := render.Compile(ctx, l, render.Raster{W: b.Size, H: b.Size * b.Size}, look.Finish)
+	plan, err := render.Compile(ctx, l, from, render.Raster{W: b.Size, H: b.Size * b.Size}, look.Finish)
 	if err != nil {
 		return nil, err
 	}
@@ -223,7 +222,7 @@ func compare(ctx context.Context, table *lut.List, l *look.Look, from *colour.En
 			}
 		}
 	}
-	plan, err := render.Compile(ctx, l, render.Raster{W: w, H: h}, look.Finish)
+	plan, err := render.Compile(ctx, l, from, render.Raster{W: w, H: h}, look.Finish)
 	if err != nil {
 		return BakeError{}, err
 	}

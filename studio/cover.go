@@ -43,7 +43,7 @@ func (s *Studio) entering(ctx context.Context, c *scene, st look.Station, step s
 	if st == look.Negative { // its mattes go by the light before it
 		st = look.Lens
 	}
-	plan, err := compile(ctx, c.look.Upto(st, step), raster, st)
+	plan, err := compile(ctx, c.look.Upto(st, step), c.encoding, raster, st)
 	if err != nil {
 		return nil, err
 	}

@@ -93,7 +93,7 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 	if shot.Encoding == "" {
 		return nil, Bad("%s does not say how it was encoded; declare it in Intake first", shot.Name)
 	}
-	look, err := LookOf(shot)
+	look, _, err := lookOf(shot)
 	if err != nil {
 		return nil, err
 	}
@@ -177,7 +177,7 @@ func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot
 // make makes the files of a delivery. A sequence's folder has its name only once it is whole.
 func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *look.Look) error {
 	if f.Table {
-		b, err := (Bake{Out: d.Path, Look: look, Size: deliveredSize, Curve: f.curve}).Run(ctx)
+		b, err := (Bake{Out: d.Path, Look: look, From: shot.Encoding, Size: deliveredSize, Curve: f.curve}).Run(ctx)
 		if err != nil {
 			return err
 		}
@@ -201,7 +201,7 @@ func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *
 		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
 	}
 	told := time.Time{}
-	err := Job{In: shot.Path, Out: out, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
+	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
 		d.Done = done
 		if time.Since(told) > 100*time.Millisecond {
 			told = time.Now()

@@ -88,13 +88,14 @@ func marshal(l *look.Look) (string, error) {
 	return string(data), err
 }
 
-// LookOf is a shot's look with its declared encoding in it.
-func LookOf(shot *library.Shot) (*look.Look, error) {
+// lookOf is a shot's look, and its encoding as encodingOf has it.
+func lookOf(shot *library.Shot) (*look.Look, *colour.Encoding, error) {
 	l, err := look.ParseStored([]byte(shot.Look))
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return l, declare(l, shot.Encoding)
+	e, err := encodingOf(shot.Encoding)
+	return l, e, err
 }
 
 // enclose switches the camera gamut's step on for a camera's log curve, and off for all others.
@@ -109,11 +110,19 @@ func enclose(l *look.Look, e *colour.Encoding) error {
 	return nil
 }
 
-// declare puts a shot's encoding into a look of its own, for rendering.
-func declare(l *look.Look, encoding string) error {
-	if encoding == "" {
-		// undeclared: shown as it stands, as plain video, and marked so
-		encoding = "bt709"
+// Encodings are those that a shot can be declared to be recorded in, with those that were put away.
+func Encodings() []look.Choice {
+	var list []look.Choice
+	for _, e := range colour.Encodings() {
+		list = append(list, look.Choice{ID: e.ID, Label: e.Label, Away: look.IsAway(e.ID)})
 	}
-	return l.Set("intake.encoding.id", encoding)
+	return list
+}
+
+// encodingOf is the encoding of an id, nil for none: of a shot that is not declared yet.
+func encodingOf(id string) (*colour.Encoding, error) {
+	if id == "" {
+		return nil, nil
+	}
+	return colour.FindEncoding(id)
 }

@@ -29,7 +29,8 @@ func Bad(format string, args ...any) error { return BadInput{fmt.Errorf(format, 
 type Job struct {
 	In, Out string
 	Look    *look.Look
-	// Encoding and Display override the look's when they are not empty.
+	// Encoding is how the source was recorded, empty for what its own tags settle; Display stands in place of the look's
+	// where it is not empty.
 	Encoding, Display string
 	// First and Last frame, counted from 0; Last −1 is the end.
 	First, Last int
@@ -43,6 +44,8 @@ type Job struct {
 	Range string
 	// Megabits a second of an H.264 or H.265 movie, 0 for its usual quality.
 	Megabits float64
+
+	encoding *colour.Encoding // once settled
 }
 
 // ParseFrames reads "A-B" or "A".
@@ -101,25 +104,20 @@ func SettledEncoding(in *media.Info) string {
 	return ""
 }
 
-// settle fixes the job's look: encoding and display.
+// settle fixes how the job's footage was recorded, and its look with the display.
 func (j *Job) settle(in *media.Info) error {
 	if j.Look == nil {
 		j.Look = look.NewLook("clean")
 	}
 	j.Look = j.Look.Clone()
-	id := j.Encoding
-	if id == "" && j.Look.Step(look.Intake, "encoding") == nil {
-		if id = SettledEncoding(in); id == "" {
+	if j.Encoding == "" {
+		if j.Encoding = SettledEncoding(in); j.Encoding == "" {
 			return Bad("%s does not say how it was encoded; declare it with --encoding", j.In)
 		}
 	}
-	if id != "" {
-		if _, err := colour.FindEncoding(id); err != nil {
-			return BadInput{err}
-		}
-		if err := j.Look.Set("intake.encoding.id", id); err != nil {
-			return BadInput{err}
-		}
+	var err error
+	if j.encoding, err = colour.FindEncoding(j.Encoding); err != nil {
+		return BadInput{err}
 	}
 	if j.Display != "" {
 		if _, err := colour.FindDisplay(j.Display); err != nil {
@@ -156,7 +154,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if j.W > 0 {
 		w, h = j.W, j.H
 	}
-	plan, err := render.Compile(ctx, j.Look, render.Raster{W: w, H: h}, j.Tap)
+	plan, err := render.Compile(ctx, j.Look, j.encoding, render.Raster{W: w, H: h}, j.Tap)
 	if err != nil {
 		return err
 	}

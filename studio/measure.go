@@ -29,7 +29,7 @@ func (j Job) Scope(ctx context.Context, q ScopeAsk) (*ScopeView, *Image, error) 
 	renderer := render.NewRenderer(sheetBudget)
 	p := &Shown{SourceW: w, SourceH: h}
 	p.at = func(ctx context.Context, tap look.Station) (*frame.Frame, error) {
-		plan, err := render.Compile(ctx, j.Look, render.Raster{W: w, H: h}, tap)
+		plan, err := render.Compile(ctx, j.Look, j.encoding, render.Raster{W: w, H: h}, tap)
 		if err != nil {
 			return nil, err
 		}

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"testing"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
@@ -180,11 +181,12 @@ func TestPicturesKeepTheirBits(t *testing.T) {
 			readers[c.shot] = r
 		}
 		l := c.look(t)
-		if err := l.Set("intake.encoding.id", s.Encoding); err != nil {
+		e, err := colour.FindEncoding(s.Encoding)
+		if err != nil {
 			t.Fatal(err)
 		}
 		w, h := r.Info.Shape()
-		plan, err := render.Compile(ctx, l, render.Raster{W: w, H: h}, look.Finish)
+		plan, err := render.Compile(ctx, l, e, render.Raster{W: w, H: h}, look.Finish)
 		if err != nil {
 			t.Fatalf("%s: %v", c.name, err)
 		}

@@ -81,7 +81,7 @@ func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, 
 		}
 		return min(max(n, lo), hi)
 	}
-	plan, err := render.Compile(ctx, c.look, render.Raster{W: p.SourceW, H: p.SourceH}, look.Finish)
+	plan, err := render.Compile(ctx, c.look, c.encoding, render.Raster{W: p.SourceW, H: p.SourceH}, look.Finish)
 	if err != nil {
 		return nil, err
 	}

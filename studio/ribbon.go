@@ -21,7 +21,7 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	shot, l, src := c.shot, c.look, c.src
+	shot := c.shot
 	n := len(look.Stations)
 	out := &Image{W: w * n, H: h, RGBA: make([]byte, 4*w*n*h), SourceW: shot.Width, SourceH: shot.Height}
 	bw := w
@@ -30,7 +30,7 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 		bw, bh = h*shot.Width/shot.Height, h
 	}
 	for i, st := range look.Stations {
-		f, err := s.band(ctx, l, src, v.Frame, render.Raster{W: bw, H: bh}, st)
+		f, err := s.band(ctx, c, render.Raster{W: bw, H: bh}, st)
 		if err != nil {
 			return nil, fmt.Errorf("the %s band: %w", st, err)
 		}
@@ -44,24 +44,24 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 }
 
 // band is the picture as it leaves a station, made visible.
-func (s *Studio) band(ctx context.Context, l *look.Look, src render.Source, n int, r render.Raster, st look.Station) (*frame.Frame, error) {
+func (s *Studio) band(ctx context.Context, c *scene, r render.Raster, st look.Station) (*frame.Frame, error) {
 	switch st {
 	case look.Intake:
-		f, err := src.Frame(ctx, n)
+		f, err := c.src.Frame(ctx, c.view.Frame)
 		if err != nil {
 			return nil, wrapInput(err)
 		}
-		if l.Step(look.Intake, "encoding").Settings["id"] == "acescg" {
+		if c.encoding == colour.Working() {
 			break // light has no code values to show
 		}
 		return frame.Scale(ctx, f, r.W, r.H)
 	case look.Negative:
-		if f, ok, err := s.againstLamp(ctx, l, src, n, r); ok || err != nil {
+		if f, ok, err := s.againstLamp(ctx, c, r); ok || err != nil {
 			return f, err
 		}
 	}
 	// leave out what comes after the station; the screen always shows
-	part := l.Clone()
+	part := c.look.Clone()
 	after := false
 	for _, t := range look.Stations {
 		if after && t != look.Screen {
@@ -78,24 +78,24 @@ func (s *Studio) band(ctx context.Context, l *look.Look, src render.Source, n in
 	if st == look.Intake || st == look.Balance || st == look.Lens || st == look.Negative {
 		part = part.WithoutFilm()
 	}
-	plan, err := render.Compile(ctx, part, r, tap)
+	plan, err := render.Compile(ctx, part, c.encoding, r, tap)
 	if err != nil {
 		return nil, err
 	}
-	return s.render.Render(ctx, plan, src, n)
+	return s.render.Render(ctx, plan, c.src, c.view.Frame)
 }
 
 // againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
-func (s *Studio) againstLamp(ctx context.Context, l *look.Look, src render.Source, n int, r render.Raster) (f *frame.Frame, ok bool, err error) {
-	neg := render.NegativeOf(l)
+func (s *Studio) againstLamp(ctx context.Context, c *scene, r render.Raster) (f *frame.Frame, ok bool, err error) {
+	neg := render.NegativeOf(c.look)
 	if neg == nil {
 		return nil, false, nil
 	}
-	plan, err := render.Compile(ctx, l, r, look.Negative)
+	plan, err := render.Compile(ctx, c.look, c.encoding, r, look.Negative)
 	if err != nil {
 		return nil, false, err
 	}
-	d, err := s.render.Render(ctx, plan, src, n)
+	d, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
 	if err != nil {
 		return nil, false, wrapInput(err)
 	}

@@ -66,7 +66,7 @@ func (j Job) Sheet(ctx context.Context, brackets []*look.Bracket) error {
 	}
 	var opt media.Options
 	for i, v := range variants {
-		plan, err := render.Compile(ctx, v.Look, render.Raster{W: w, H: h}, look.Finish)
+		plan, err := render.Compile(ctx, v.Look, j.encoding, render.Raster{W: w, H: h}, look.Finish)
 		if err != nil {
 			return err
 		}

@@ -56,7 +56,7 @@ func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
 		if err != nil {
 			return nil, err
 		}
-		if err := declare(c.look, encoding); err != nil {
+		if c.encoding, err = encodingOf(encoding); err != nil {
 			return nil, err
 		}
 		return s.plain(ctx, c, c.look)

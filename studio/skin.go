@@ -55,7 +55,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	}
 	raster, _ := v.window(c.shot.Width, c.shot.Height)
 	leaving := func(l *look.Look) (*frame.Frame, error) {
-		plan, err := render.CompileDraft(ctx, l, raster, st)
+		plan, err := render.CompileDraft(ctx, l, c.encoding, raster, st)
 		if err != nil {
 			return nil, err
 		}

@@ -14,6 +14,7 @@ import (
 	"strings"
 	"sync"
 
+	"velours/core/colour"
 	"velours/library"
 	"velours/media"
 )
@@ -179,13 +180,21 @@ func (s *Studio) spoolKeys(ctx context.Context, v View) (func(View) string, erro
 	if err != nil {
 		return nil, err
 	}
-	sum := sha256.Sum256([]byte(string(doc) + "|" + other + "|" + content + "|" + c.src.Key()))
+	sum := sha256.Sum256([]byte(string(doc) + "|" + other + "|" + content + "|" + recorded(c.encoding) + "|" + c.src.Key()))
 	return func(v View) string {
 		if v.Number != nil {
 			return fmt.Sprintf("%x %d as %d", sum, v.Frame, *v.Number)
 		}
 		return fmt.Sprintf("%x %d", sum, v.Frame)
 	}, nil
+}
+
+// recorded is a key of how a shot was recorded.
+func recorded(e *colour.Encoding) string {
+	if e == nil {
+		return "undeclared"
+	}
+	return e.Key()
 }
 
 // sideKey is what a side shows beside the shot's own look.

@@ -99,12 +99,13 @@ func (v *View) window(sw, sh int) (render.Raster, render.Region) {
 	return small, r
 }
 
-// scene is a view made ready: the shot, its look with its encoding, its frames.
+// scene is a view made ready: the shot, how it was recorded (nil while nobody has said so), its look, its frames.
 type scene struct {
-	shot *library.Shot
-	look *look.Look
-	src  render.Source
-	view View
+	shot     *library.Shot
+	encoding *colour.Encoding
+	look     *look.Look
+	src      render.Source
+	view     View
 }
 
 func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
@@ -121,25 +122,23 @@ func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
 		return nil, BadInput{err}
 	}
 	l = l.Clone()
-	encoding := shot.Encoding
+	e, err := encodingOf(shot.Encoding)
+	if err != nil {
+		return nil, err
+	}
 	if v.Encoding != "" {
-		e, err := colour.FindEncoding(v.Encoding)
-		if err != nil {
+		if e, err = colour.FindEncoding(v.Encoding); err != nil {
 			return nil, BadInput{err}
 		}
 		if err := enclose(l, e); err != nil {
 			return nil, err
 		}
-		encoding = v.Encoding
-	}
-	if err := declare(l, encoding); err != nil {
-		return nil, err
 	}
 	src, err := s.reader(ctx, shot.Path)
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	return &scene{shot, l, src, *v}, nil
+	return &scene{shot, e, l, src, *v}, nil
 }
 
 // at renders the scene under a look as it leaves a station.
@@ -149,7 +148,7 @@ func (s *Studio) at(ctx context.Context, c *scene, look *look.Look, tap look.Sta
 		compile = render.CompileDraft
 	}
 	raster, region := c.view.window(c.shot.Width, c.shot.Height)
-	plan, err := compile(ctx, look, raster, tap)
+	plan, err := compile(ctx, look, c.encoding, raster, tap)
 	if err != nil {
 		return nil, nil, err
 	}

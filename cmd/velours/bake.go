@@ -35,6 +35,9 @@ func bake(ctx context.Context, args []string, out io.Writer) error {
 	if b.Look, err = l.look(); err != nil {
 		return err
 	}
+	if b.From == "" {
+		b.From = l.encoding
+	}
 	baked, err := b.Run(ctx)
 	if err != nil {
 		return err

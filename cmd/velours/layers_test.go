@@ -217,14 +217,12 @@ func TestCoreSpeaksOfNoScreen(t *testing.T) {
 func TestKindsAreNamedOnce(t *testing.T) {
 	allowed := map[string]string{
 		"core/look/defaults1.json": "defaults of before looks kept theirs",
-		"studio/edit.go":           "a camera's encoding brings the camera gamut's step with it, and the shot's encoding goes into its look",
-		"studio/ribbon.go":         "the band of the print shows the print's own black, that of the intake code values",
+		"studio/edit.go":           "a camera's encoding brings the camera gamut's step with it",
+		"studio/ribbon.go":         "the band of the print shows the print's own black",
 		"studio/show.go":           "what has run out of the film is read without its grain",
-		"studio/job.go":            "the command line's --encoding and --display",
+		"studio/job.go":            "the command line's --display",
 		"studio/rest.go":           "how far colours reach before the camera gamut's step",
 		"studio/sensitometer.go":   "the sensitometer stands at the stock, and compares another",
-		"studio/bake.go":           "a table is baked for an encoding of its own",
-		"core/measure/response.go": "the response is to light as it is, whatever the shot's encoding",
 	}
 	kind := regexp.MustCompile(`ID: "([a-z]+)", Place: \d+`)
 	own := map[string]string{}

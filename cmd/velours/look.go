@@ -14,6 +14,8 @@ import (
 type lookFlags struct {
 	file string
 	sets sets
+	// encoding is how footage was recorded, by looks of long ago; --encoding and --from go before.
+	encoding string
 }
 
 type sets []string
@@ -33,6 +35,7 @@ func (l *lookFlags) look() (*look.Look, error) {
 		if err != nil {
 			return nil, studio.Bad("%s: cannot be read; check the name", l.file)
 		}
+		l.encoding = look.FormerEncoding(data)
 		if given, err = look.ParseLook(data); err != nil {
 			return nil, studio.Bad("%s: %v", l.file, err)
 		}
@@ -41,6 +44,9 @@ func (l *lookFlags) look() (*look.Look, error) {
 		name, value, ok := strings.Cut(s, "=")
 		if !ok {
 			return nil, studio.Bad("--set %s: write station.kind.setting=value", s)
+		}
+		if strings.HasPrefix(name, "intake.encoding.") {
+			return nil, studio.Bad("--set %s: how footage was recorded is no part of a look; declare it with --encoding (or --from, of a table)", s)
 		}
 		if name == "print.table.id" && value != "none" {
 			id, err := studio.LoadTable(value)

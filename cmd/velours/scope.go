@@ -42,6 +42,9 @@ func scopeCommand(ctx context.Context, args []string, out io.Writer) error {
 	if j.Look, err = l.look(); err != nil {
 		return err
 	}
+	if j.Encoding == "" {
+		j.Encoding = l.encoding
+	}
 	if j.First, _, err = studio.ParseFrames(*frames); err != nil {
 		return studio.Bad("--frames %v", err)
 	}

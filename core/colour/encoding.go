@@ -112,6 +112,23 @@ func FindEncoding(id string) (*Encoding, error) {
 	return nil, fmt.Errorf("unknown encoding %q; there are %s", id, strings.Join(ids, ", "))
 }
 
+// Undeclared is what footage is taken for while nobody has said how it was recorded: plain video, which shows as it
+// stands.
+func Undeclared() *Encoding { return shipped("bt709") }
+
+// Working is the light that steps work on, as an encoding: ACEScg.
+func Working() *Encoding { return shipped("acescg") }
+
+// shipped is an encoding of ours.
+func shipped(id string) *Encoding {
+	for _, e := range encodings {
+		if e.ID == id {
+			return e
+		}
+	}
+	panic("colour: no encoding " + id)
+}
+
 func same(x float64) float64 { return x }
 
 var encodings = []*Encoding{

@@ -131,9 +131,6 @@ func (e *Edit) do(l *Look) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if k.Declared != "" {
-		return "", errors.New(k.Declared)
-	}
 	if f := newEdits[e.Op]; f != nil {
 		return f(e, l)
 	}

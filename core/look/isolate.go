@@ -28,12 +28,11 @@ func (l *Look) rest(s Station, name string) {
 	}
 }
 
-// restAll puts all steps of a station at rest but the one of a name and the encoding, without which there is no
-// picture.
+// restAll puts all steps of a station at rest but the one of a name.
 func (l *Look) restAll(s Station, but string) {
 	var names []string
 	l.Steps(func(k *Kind, p *Step) {
-		if k.Station == s && !k.Needed && p.Name() != but {
+		if k.Station == s && p.Name() != but {
 			names = append(names, p.Name())
 		}
 	})
@@ -42,7 +41,7 @@ func (l *Look) restAll(s Station, but string) {
 	}
 }
 
-// WithoutStation is the look with every step of a station at rest, but for the encoding.
+// WithoutStation is the look with every step of a station at rest.
 func (l *Look) WithoutStation(s Station) *Look {
 	c := l.Clone()
 	c.restAll(s, "")

@@ -131,10 +131,6 @@ type Kind struct {
 
 	// Spreads tells whether settings make a kind spatial that is not always so.
 	Spreads func(v Values) bool `json:"-"`
-	// Declared, if set, tells why a kind is not edited as others are: it belongs to the shot.
-	Declared string `json:"-"`
-	// Needed kinds are those without which there is no picture: they never rest.
-	Needed bool `json:"-"`
 	// Work is what steps of the kind do, in terms of who compiles them (render.Work).
 	Work any `json:"-"`
 }

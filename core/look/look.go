@@ -9,9 +9,6 @@ import (
 	"strings"
 )
 
-// Version is the version of the look format that this program writes.
-const Version = 1
-
 // Look is a set of station settings: the open JSON document that carries a picture's making.
 type Look struct {
 	Velours  int                        `json:"velours"`

@@ -12,7 +12,7 @@ import (
 // ParseLook reads and checks a look. Unknown fields, stations, kinds and settings are refused by name.
 func ParseLook(data []byte) (*Look, error) {
 	l := &Look{}
-	if err := strict(data, l); err != nil {
+	if err := strict(migrate(data), l); err != nil {
 		return nil, fmt.Errorf("not a look: %s", plain(err))
 	}
 	if l.Velours < 1 || l.Velours > Version {

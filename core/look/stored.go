@@ -33,7 +33,7 @@ func (l *Look) Stored() ([]byte, error) {
 // ParseStored reads a look that was stored. It fails only for what is no JSON object at all.
 func ParseStored(data []byte) (*Look, error) {
 	var top map[string]json.RawMessage
-	if err := json.Unmarshal(data, &top); err != nil || top == nil {
+	if err := json.Unmarshal(migrate(data), &top); err != nil || top == nil {
 		return nil, fmt.Errorf("not a look: %v", err)
 	}
 	l := NewLook("")
@@ -300,7 +300,7 @@ func (l *Look) unreadPart() string {
 // ParseLookOver is ParseLook of a look that takes the place of another: what that one keeps unread may be among it.
 func ParseLookOver(data []byte, have *Look) (*Look, error) {
 	l := &Look{}
-	if err := strict(data, l); err != nil {
+	if err := strict(migrate(data), l); err != nil {
 		return nil, fmt.Errorf("not a look: %s", plain(err))
 	}
 	kept, err := json.Marshal(have)

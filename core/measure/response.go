@@ -17,16 +17,13 @@ func Response(ctx context.Context, l *look.Look, stops []float64) ([][3]float64,
 	for _, s := range []look.Station{look.Intake, look.Balance, look.Lens} {
 		delete(c.Stations, s)
 	}
-	if err := c.Set("intake.encoding.id", "acescg"); err != nil {
-		return nil, nil, err
-	}
 	w := frame.New(len(stops), 1, 3)
 	for x, s := range stops {
 		for p := range 3 {
 			w.Row(p, 0)[x] = float32(0.18 * math.Exp2(s))
 		}
 	}
-	p, err := render.CompileDraft(ctx, c, render.Raster{W: len(stops), H: 1}, look.Finish)
+	p, err := render.CompileDraft(ctx, c, colour.Working(), render.Raster{W: len(stops), H: 1}, look.Finish)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -27,8 +27,6 @@ type Work struct {
 type Builder struct {
 	Look   *look.Look
 	Raster Raster
-	// Encoding is how code values stand for light.
-	Encoding *colour.Encoding
 	// Film is what lies between the lens and the screen.
 	Film Film
 	// Screen is what the picture is shown on.

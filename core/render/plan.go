@@ -50,21 +50,25 @@ func (p pass) key(number int) string {
 	return k
 }
 
-// Compile makes a plan for the picture as it leaves the station tap. It stops with the context's
-// error when ctx is done. The look must have been checked.
-func Compile(ctx context.Context, l *look.Look, r Raster, tap look.Station) (*Plan, error) {
-	return compile(ctx, l, r, tap, film.TableSize)
+// Compile makes a plan for footage of an encoding under a look, as the picture leaves the station tap. Footage whose
+// encoding is not known (nil) is shown as the video that it may be, BT.709. It stops with the context's error when ctx is
+// done. The look must have been checked.
+func Compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
+	return compile(ctx, l, e, r, tap, film.TableSize)
 }
 
 // CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
 // follow a moving hand.
-func CompileDraft(ctx context.Context, l *look.Look, r Raster, tap look.Station) (*Plan, error) {
-	return compile(ctx, l, r, tap, film.DraftTableSize)
+func CompileDraft(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
+	return compile(ctx, l, e, r, tap, film.DraftTableSize)
 }
 
-func compile(ctx context.Context, l *look.Look, r Raster, tap look.Station, size int) (*Plan, error) {
+func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station, size int) (*Plan, error) {
+	if e == nil {
+		e = colour.Undeclared()
+	}
 	b := gather(l, r)
-	p := &Plan{raster: r, encoding: b.Encoding, head: colour.Identity, overall: 1, Display: b.Screen.Display}
+	p := &Plan{raster: r, encoding: e, head: colour.Identity, overall: 1, Display: b.Screen.Display}
 	at := tap.Index()
 	balance, lens := b.at[look.Balance], b.at[look.Lens]
 	if at < look.Balance.Index() {
@@ -118,15 +122,15 @@ func compile(ctx context.Context, l *look.Look, r Raster, tap look.Station, size
 		p.unfilmed(b, at)
 		return p, nil
 	}
-	e := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
+	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
 	for _, s := range []Slot{CopiedLight, EmulsionLight} {
 		for _, c := range b.film[s] {
-			if op := c.make(e); op != nil {
+			if op := c.make(exposed); op != nil {
 				p.add(within(op, c.mask, n))
 			}
 		}
 	}
-	p.develop(b, e)
+	p.develop(b, exposed)
 	if at == look.Negative.Index() {
 		return p, nil
 	}
@@ -142,7 +146,7 @@ func compile(ctx context.Context, l *look.Look, r Raster, tap look.Station, size
 	p.finish(b, at)
 	if at >= look.Finish.Index() && b.Overall < 1 {
 		p.overall = b.Overall
-		if p.plain, err = compile(ctx, l.WithoutFilm(), r, tap, size); err != nil {
+		if p.plain, err = compile(ctx, l.WithoutFilm(), e, r, tap, size); err != nil {
 			return nil, err
 		}
 	}

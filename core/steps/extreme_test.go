@@ -95,7 +95,8 @@ func checkExtreme(t *testing.T, seed uint64) {
 	if r.IntN(3) == 0 {
 		tap = look.Stations[r.IntN(len(look.Stations))]
 	}
-	p, err := render.CompileDraft(ctx, l, render.Raster{W: src.f.W, H: src.f.H}, tap)
+	list := colour.Encodings()
+	p, err := render.CompileDraft(ctx, l, list[r.IntN(len(list))], render.Raster{W: src.f.W, H: src.f.H}, tap)
 	if err != nil {
 		t.Fatalf("seed %d: %v", seed, err)
 	}
@@ -129,7 +130,7 @@ func FuzzExtremePixels(f *testing.F) {
 // as it is.
 func TestSaturatedLogWithCDLAndBloom(t *testing.T) {
 	l := look.NewLook("x")
-	for path, v := range map[string]any{"intake.encoding.id": "slog3", "balance.cdl.saturation": 1.2, "lens.bloom.amount": 60.0} {
+	for path, v := range map[string]any{"balance.cdl.saturation": 1.2, "lens.bloom.amount": 60.0} {
 		if err := l.Set(path, v); err != nil {
 			t.Fatal(err)
 		}
@@ -140,7 +141,11 @@ func TestSaturatedLogWithCDLAndBloom(t *testing.T) {
 			f.Row(0, y)[x], f.Row(1, y)[x], f.Row(2, y)[x] = float32((x/8)%2), float32((y/8)%2), float32((x+y)%2)
 		}
 	}
-	got := rendered(t, l, wildSource{f, true}, f.W, f.H, look.Finish)
+	slog3, err := colour.FindEncoding("slog3")
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := renderedAs(t, slog3, l, wildSource{f, true}, f.W, f.H, look.Finish)
 	for y := range got.H {
 		for x := range got.W {
 			for _, v := range got.At(x, y) {

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
@@ -13,12 +14,6 @@ import (
 func shaped(t *testing.T, parts ...*look.MattePart) *look.Look {
 	t.Helper()
 	l := look.NewLook("x")
-	for _, s := range []string{"intake.encoding.id=acescg"} {
-		name, v, _ := strings.Cut(s, "=")
-		if err := l.Set(name, v); err != nil {
-			t.Fatal(err)
-		}
-	}
 	name := "here"
 	l.SetMatte(name, &look.Matte{Parts: parts})
 	return l
@@ -68,9 +63,6 @@ func TestStepsActInsideTheirMatte(t *testing.T) {
 		}
 		act(t, l, k)
 		var src render.Source = scene{w, h}
-		if err := l.Set("intake.encoding.id", "logc3"); err != nil {
-			t.Fatal(err)
-		}
 		p := l.Step(k.Station, k.ID)
 		name := "here"
 		p.Matte = &name
@@ -125,11 +117,8 @@ func TestMattesRespectRegions(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.Settings["amount"], p.Matte = 70.0, &name
-	if err := l.Set("intake.encoding.id", "logc3"); err != nil {
-		t.Fatal(err)
-	}
 	src := scene{192, 108}
-	whole, err := render.Compile(ctx, l, render.Raster{W: 192, H: 108}, look.Finish)
+	whole, err := render.Compile(ctx, l, logC3, render.Raster{W: 192, H: 108}, look.Finish)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -153,7 +142,7 @@ func TestShapesMoveOverFrames(t *testing.T) {
 	masked(t, l, "balance.exposure.stops", 2.0)
 	src := flat(200, 100)
 	middle := func(n int) float64 {
-		plan, err := render.Compile(ctx, l, render.Raster{W: 200, H: 100}, look.Balance)
+		plan, err := render.Compile(ctx, l, colour.Working(), render.Raster{W: 200, H: 100}, look.Balance)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -229,7 +218,7 @@ func TestMattesAreChecked(t *testing.T) {
 // Several steps of a kind act in their order, and keep their names when others come and go.
 func TestSeveralStepsOfAKind(t *testing.T) {
 	l := look.NewLook("x")
-	for _, s := range []string{"intake.encoding.id=acescg", "balance.exposure.stops=1", "balance.contrast.amount=150", "balance.exposure-2.stops=-1"} {
+	for _, s := range []string{"balance.exposure.stops=1", "balance.contrast.amount=150", "balance.exposure-2.stops=-1"} {
 		name, v, _ := strings.Cut(s, "=")
 		if err := l.Set(name, v); err != nil {
 			t.Fatal(err)
@@ -242,9 +231,9 @@ func TestSeveralStepsOfAKind(t *testing.T) {
 	if len(steps) != 3 || steps[1].Name() != "exposure-2" {
 		t.Fatalf("steps %v", steps)
 	}
-	a := rendered(t, l, flat(16, 16), 16, 16, look.Balance).At(3, 3)[0]
+	a := renderedAs(t, colour.Working(), l, flat(16, 16), 16, 16, look.Balance).At(3, 3)[0]
 	steps[1], steps[2] = steps[2], steps[1] // +1, contrast, −1: brighter than +1, −1, contrast
-	b := rendered(t, l, flat(16, 16), 16, 16, look.Balance).At(3, 3)[0]
+	b := renderedAs(t, colour.Working(), l, flat(16, 16), 16, 16, look.Balance).At(3, 3)[0]
 	if math.Abs(a-0.18) > 1e-6 || b < 0.19 {
 		t.Errorf("before the swap %g, after it %g", a, b)
 	}

@@ -47,7 +47,7 @@ func (s scene) Frame(context.Context, int) (*frame.Frame, error) {
 func filmLook(t testing.TB, sets ...string) *look.Look {
 	t.Helper()
 	l := look.NewLook("test")
-	for _, s := range append([]string{"intake.encoding.id=logc3", "negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...) {
+	for _, s := range append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...) {
 		name, v, _ := strings.Cut(s, "=")
 		if err := l.Set(name, v); err != nil {
 			t.Fatal(err)
@@ -56,9 +56,23 @@ func filmLook(t testing.TB, sets ...string) *look.Look {
 	return l
 }
 
+// logC3 is how the scenes of these tests are recorded.
+var logC3 = func() *colour.Encoding {
+	e, err := colour.FindEncoding("logc3")
+	if err != nil {
+		panic(err)
+	}
+	return e
+}()
+
 func rendered(t testing.TB, l *look.Look, src render.Source, w, h int, tap look.Station) *frame.Frame {
 	t.Helper()
-	p, err := render.Compile(ctx, l, render.Raster{W: w, H: h}, tap)
+	return renderedAs(t, logC3, l, src, w, h, tap)
+}
+
+func renderedAs(t testing.TB, e *colour.Encoding, l *look.Look, src render.Source, w, h int, tap look.Station) *frame.Frame {
+	t.Helper()
+	p, err := render.Compile(ctx, l, e, render.Raster{W: w, H: h}, tap)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -111,7 +125,7 @@ func TestJoinedPassesGiveTheSameBits(t *testing.T) {
 		l := filmLook(t, sets...)
 		for _, size := range []render.Raster{{W: 1503, H: 401}, {W: 320, H: 180}} { // the smaller has a narrow halo
 			src := scene{size.W, size.H}
-			plan, err := render.Compile(context.Background(), l, size, look.Finish)
+			plan, err := render.Compile(context.Background(), l, logC3, size, look.Finish)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -270,9 +284,6 @@ func TestTapsSpeakTheirUnits(t *testing.T) {
 
 func TestCleanLookIsConversionAlone(t *testing.T) {
 	l := look.NewLook("clean")
-	if err := l.Set("intake.encoding.id", "logc3"); err != nil {
-		t.Fatal(err)
-	}
 	src := scene{64, 32}
 	f := rendered(t, l, src, 64, 32, look.Finish)
 	lin := rendered(t, l, src, 64, 32, look.Intake)
@@ -308,7 +319,7 @@ func TestCacheServesWhatDidNotChange(t *testing.T) {
 	r := render.NewRenderer(64 << 20)
 	src := &counted{scene: scene{160, 90}}
 	for i, v := range []string{"0", "2", "4"} {
-		p, err := render.Compile(ctx, filmLook(t, "print.lights.red="+v), render.Raster{W: 160, H: 90}, look.Finish)
+		p, err := render.Compile(ctx, filmLook(t, "print.lights.red="+v), logC3, render.Raster{W: 160, H: 90}, look.Finish)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -334,7 +345,7 @@ func (c *counted) Frame(ctx context.Context, n int) (*frame.Frame, error) {
 func TestCancelStopsInTheMiddle(t *testing.T) {
 	done, cancel := context.WithCancel(ctx)
 	cancel()
-	p, err := render.Compile(ctx, filmLook(t), render.Raster{W: 160, H: 90}, look.Finish)
+	p, err := render.Compile(ctx, filmLook(t), logC3, render.Raster{W: 160, H: 90}, look.Finish)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -371,7 +382,7 @@ func FuzzParseLook(f *testing.F) {
 		if err != nil {
 			return
 		}
-		if _, err := render.Compile(ctx, l, render.Raster{W: 8, H: 8}, look.Lens); err != nil {
+		if _, err := render.Compile(ctx, l, logC3, render.Raster{W: 8, H: 8}, look.Lens); err != nil {
 			t.Errorf("a look that parses does not compile: %v", err)
 		}
 	})

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/grade"
 	"velours/core/look"
@@ -128,26 +129,23 @@ func TestStrengthIsTheStatedMix(t *testing.T) {
 			continue // it mixes there in light too, behind the codes of the display
 		}
 		l := look.NewLook("x")
-		if err := l.Set("intake.encoding.id", "acescg"); err != nil {
-			t.Fatal(err)
-		}
 		act(t, l, k)
 		p := l.Step(k.Station, k.ID)
 		delete(p.Settings, "smooth") // a second operation, with a mix of its own
 		src := given{lit(colours(160))}
-		whole := rendered(t, l, src, 160, 1, look.Balance)
+		whole := renderedAs(t, colour.Working(), l, src, 160, 1, look.Balance)
 		p.Strength = 0
-		if got := rendered(t, l, src, 160, 1, look.Balance); !equal(got, src.f) {
+		if got := renderedAs(t, colour.Working(), l, src, 160, 1, look.Balance); !equal(got, src.f) {
 			t.Errorf("%s at strength 0 changes the picture", k.Path())
 		}
 		p.Strength = 0.5
-		half := rendered(t, l, src, 160, 1, look.Balance)
+		half := renderedAs(t, colour.Working(), l, src, 160, 1, look.Balance)
 		if k.Work.(render.Work).Grade == nil { // its settings halved
 			p.Strength = 1
 			for id, v := range p.Settings {
 				p.Settings[id] = v.(float64) / 2
 			}
-			if want := rendered(t, l, src, 160, 1, look.Balance); !equal(half, want) {
+			if want := renderedAs(t, colour.Working(), l, src, 160, 1, look.Balance); !equal(half, want) {
 				t.Errorf("%s at half strength is not its settings halved", k.Path())
 			}
 			continue
@@ -178,11 +176,8 @@ func TestToTheEndAndBack(t *testing.T) {
 	src := given{lit(colours(64))}
 	for _, k := range pointwiseKinds(t) {
 		l := look.NewLook("x")
-		if err := l.Set("intake.encoding.id", "acescg"); err != nil {
-			t.Fatal(err)
-		}
 		act(t, l, k)
-		was, settings := rendered(t, l, src, 64, 1, look.Finish), maps.Clone(l.Step(k.Station, k.ID).Settings)
+		was, settings := renderedAs(t, colour.Working(), l, src, 64, 1, look.Finish), maps.Clone(l.Step(k.Station, k.ID).Settings)
 		for i := range k.Settings {
 			s := &k.Settings[i]
 			if len(s.List()) > 0 || s.Points != "" {
@@ -193,7 +188,7 @@ func TestToTheEndAndBack(t *testing.T) {
 				if err := l.Set(k.Path()+"."+s.ID, v); err != nil {
 					t.Fatal(err)
 				}
-				rendered(t, l, src, 64, 1, look.Finish)
+				renderedAs(t, colour.Working(), l, src, 64, 1, look.Finish)
 			}
 			if had {
 				if err := l.Set(k.Path()+"."+s.ID, old); err != nil {
@@ -203,7 +198,7 @@ func TestToTheEndAndBack(t *testing.T) {
 				delete(l.Step(k.Station, k.ID).Settings, s.ID)
 			}
 		}
-		if !equal(rendered(t, l, src, 64, 1, look.Finish), was) || !maps.Equal(l.Step(k.Station, k.ID).Settings, settings) {
+		if !equal(renderedAs(t, colour.Working(), l, src, 64, 1, look.Finish), was) || !maps.Equal(l.Step(k.Station, k.ID).Settings, settings) {
 			t.Errorf("%s: there and back leaves a trace", k.Path())
 		}
 	}
@@ -230,13 +225,10 @@ func TestUnsoundLightIsMadeSound(t *testing.T) {
 		r := rand.New(rand.NewPCG(9, uint64(len(k.Settings))))
 		for range 20 {
 			l := look.NewLook("x")
-			if err := l.Set("intake.encoding.id", "acescg"); err != nil {
-				t.Fatal(err)
-			}
 			act(t, l, k)
 			maps.Copy(l.Step(k.Station, k.ID).Settings, dice(k, r))
 			for _, tap := range []look.Station{k.Station, look.Finish} {
-				f := rendered(t, l, src, len(bad), 1, tap)
+				f := renderedAs(t, colour.Working(), l, src, len(bad), 1, tap)
 				for x := range bad {
 					for c, v := range f.At(x, 0) {
 						if math.IsNaN(v) || math.IsInf(v, 0) {

@@ -3,6 +3,7 @@ package steps
 import (
 	"testing"
 
+	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
@@ -21,14 +22,13 @@ func TestPartIsTheCropOfTheWhole(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, l := range map[string]*look.Look{"everything": base(t), "pointwise": pointwise, "grain": grainy, "clean": look.NewLook("x"), "reframed": framed} {
+		e := logC3
 		if name == "clean" {
-			if err := l.Set("intake.encoding.id", "acescg"); err != nil {
-				t.Fatal(err)
-			}
+			e = colour.Working()
 		}
 		for _, tap := range look.Stations {
 			for _, r := range []render.Raster{{W: 200, H: 112}, {W: 150, H: 84}} { // the source's own size, and another
-				p, err := render.Compile(t.Context(), l, r, tap)
+				p, err := render.Compile(t.Context(), l, e, r, tap)
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -54,7 +54,7 @@ func TestPartIsTheCropOfTheWhole(t *testing.T) {
 // Without scatter nothing outside the part is computed.
 func TestPartAloneIsComputed(t *testing.T) {
 	l, _ := render.Tabular(base(t))
-	p, err := render.Compile(t.Context(), l, render.Raster{W: 200, H: 112}, look.Finish)
+	p, err := render.Compile(t.Context(), l, logC3, render.Raster{W: 200, H: 112}, look.Finish)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -75,7 +75,7 @@ func TestHeldFrameMovesItsGrain(t *testing.T) {
 		look  *look.Look
 		moves bool
 	}{{base(t), true}, {still, false}} {
-		p, err := render.Compile(t.Context(), c.look, render.Raster{W: 120, H: 68}, look.Finish)
+		p, err := render.Compile(t.Context(), c.look, logC3, render.Raster{W: 120, H: 68}, look.Finish)
 		if err != nil {
 			t.Fatal(err)
 		}

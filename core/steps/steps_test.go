@@ -28,9 +28,6 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 	l := base(t)
 	if k.Shelf != "" { // it does not need film to be seen
 		l = look.NewLook("x")
-		if err := l.Set("intake.encoding.id", "logc3"); err != nil {
-			t.Fatal(err)
-		}
 	}
 	if k == tableKind {
 		KnowTable(testTable)
@@ -195,9 +192,6 @@ func TestSchemaNamesEverySetting(t *testing.T) {
 // The camera gamut's step is the published compression, and leaves the usual colours alone.
 func TestCompressIsTheReference(t *testing.T) {
 	l := look.NewLook("x")
-	if err := l.Set("intake.encoding.id", "acescg"); err != nil {
-		t.Fatal(err)
-	}
 	step, err := l.Ensure(look.Intake, "compress")
 	if err != nil {
 		t.Fatal(err)
@@ -206,7 +200,7 @@ func TestCompressIsTheReference(t *testing.T) {
 	for _, strength := range []float64{1, 0.25} {
 		step.Strength = strength
 		in := outside(t, src)
-		got := rendered(t, l, given{in}, 64, 36, look.Intake)
+		got := renderedAs(t, colour.Working(), l, given{in}, 64, 36, look.Intake)
 		for y := range in.H {
 			for x := range in.W {
 				v := [3]float64{float64(in.Row(0, y)[x]), float64(in.Row(1, y)[x]), float64(in.Row(2, y)[x])}

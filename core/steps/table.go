@@ -41,6 +41,15 @@ var tableKind = &look.Kind{
 	}},
 }
 
+// encodingReference tells encodings by their numbers: one of a person's own may be corrected under the same id.
+var encodingReference = &look.Reference{Key: func(id, _ string) string {
+	e, err := colour.FindEncoding(id)
+	if err != nil {
+		return id
+	}
+	return e.Key()
+}}
+
 // expectedChoices are the encodings that light can be written in, the usual one of print tables first.
 func expectedChoices() []look.Choice {
 	c := []look.Choice{{ID: "printing-density", Label: "Printing-density log"}}

@@ -30,11 +30,11 @@ func TestTablePrint(t *testing.T) {
 		display  string
 		strength float64
 	}{{"srgb", 1}, {"bt1886", 1}, {"p3-d65", 0.5}} {
-		l := clean("intake.encoding.id", "acescg", "print.table.id", testTable.ID, "print.table.from", "logc3", "print.table.to", "srgb", "screen.display.id", c.display)
+		l := clean("print.table.id", testTable.ID, "print.table.from", "logc3", "print.table.to", "srgb", "screen.display.id", c.display)
 		l.Step(look.Print, "table").Strength = c.strength
-		got := rendered(t, l, src, 64, 36, look.Finish)
-		light := rendered(t, clean("intake.encoding.id", "acescg"), src, 64, 36, look.Lens)
-		plain := rendered(t, clean("intake.encoding.id", "acescg", "screen.display.id", c.display), src, 64, 36, look.Finish)
+		got := renderedAs(t, colour.Working(), l, src, 64, 36, look.Finish)
+		light := renderedAs(t, colour.Working(), clean(), src, 64, 36, look.Lens)
+		plain := renderedAs(t, colour.Working(), clean("screen.display.id", c.display), src, 64, 36, look.Finish)
 		d, _ := colour.FindDisplay(c.display)
 		w := d.Luminance()
 		m, back := colour.Convert(colour.AP1, from.Gamut), colour.Convert(to.Gamut, d.Gamut)
@@ -58,10 +58,10 @@ func TestTablePrint(t *testing.T) {
 		}
 	}
 	// through a negative that adds nothing of its own, it is the same within the print table's grid
-	film := clean("intake.encoding.id", "acescg", "print.table.id", testTable.ID, "print.table.from", "logc3", "negative.grain.amount", "0")
+	film := clean("print.table.id", testTable.ID, "print.table.from", "logc3", "negative.grain.amount", "0")
 	bare := film.Clone()
 	bare.Step(look.Negative, "grain").On = false
-	a, b := rendered(t, film, src, 64, 36, look.Finish), rendered(t, bare, src, 64, 36, look.Finish)
+	a, b := renderedAs(t, colour.Working(), film, src, 64, 36, look.Finish), renderedAs(t, colour.Working(), bare, src, 64, 36, look.Finish)
 	var sum float64
 	for y := range 36 {
 		for x := range 64 {
@@ -80,11 +80,12 @@ func TestEncodingByTable(t *testing.T) {
 	colour.Know(colour.ByTable("own-by-table", "By table", list, after))
 	t.Cleanup(func() { colour.Forget("own-by-table") })
 	l := look.NewLook("x")
-	if err := l.Set("intake.encoding.id", "own-by-table"); err != nil {
+	e, err := colour.FindEncoding("own-by-table")
+	if err != nil {
 		t.Fatal(err)
 	}
 	src := scene{64, 36}
-	got := rendered(t, l, src, 64, 36, look.Intake)
+	got := renderedAs(t, e, l, src, 64, 36, look.Intake)
 	in, _ := src.Frame(t.Context(), 0)
 	m := after.ToACEScg()
 	for y := range 36 {

@@ -80,6 +80,7 @@ export interface Delivery {
 export interface Desk {
   stations: StationInfo[]
   kinds: Kind[]
+  encodings: Choice[]
   mattes: MatteKind[]
   matteSettings: Setting[]
   families: Family[]

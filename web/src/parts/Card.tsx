@@ -8,11 +8,10 @@ import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
 import { desk, holdStep, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
-import { declare } from '../state/footage'
 import { judge } from '../state/judge'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../state/look'
 import { axisOf, openStrip } from '../state/strip'
-import { shotOf, studio, useStudio } from '../state/studio'
+import { studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
 import { pressPoint } from './editors/Points'
@@ -24,7 +23,6 @@ import { UnreadSettings } from './Unread'
 export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent<HTMLElement>) => void }) {
   const { kind, name, step } = entry
   const look = useStudio((s) => s.look)!
-  const encoding = useStudio((s) => shotOf(s)?.encoding)
   const kinds = useStudio((s) => s.desk)!.kinds
   const effect = hasEffect(look, kinds, kind, name)
   const active = (kind.fixed || isActive(look, kind, name)) && effect
@@ -42,7 +40,6 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   }, [wanted])
   const chosen = desk.use((s) => s.chosen.includes(name))
   const held = desk.use((s) => s.hand === path)
-  const declares = station === 'intake' && kind.id === 'encoding'
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
   const title = titleOf(kind, step)
   const Editor = kind.editor ? editors[kind.editor] : undefined
@@ -51,7 +48,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const folds = [...new Set(shownSettings.flatMap((s) => (s.fold ? [s.fold] : [])))]
 
   function control(s: Setting) {
-    const value = declares ? (encoding ?? '') : valueOf(step, s)
+    const value = valueOf(step, s)
     if (s.choices)
       return (
         <Chooser
@@ -61,9 +58,8 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
           choices={s.choices}
           value={String(value)}
           dim={!active}
-          empty={declares ? 'Not declared: choose' : undefined}
           onBrowse={s.choices.some((c) => c.group) ? () => openStrip(axisOf(kind, s)) : undefined}
-          onChange={(id) => (declares ? void declare(id) : studio.edit({ op: 'set', station, kind: name, setting: s.id, value: id }))}
+          onChange={(id) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: id })}
         />
       )
     return (
@@ -148,7 +144,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
         <Name entry={entry} title={title} active={active} folded={folded} />
         <span className="grow" />
         {!folded && <StepViews kind={kind} path={path} title={title} active={active} />}
-        {touched && !declares && (
+        {touched && (
           <Tip help="All of this step back to its defaults" side="left">
             <button
               type="button"

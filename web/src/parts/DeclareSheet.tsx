@@ -11,7 +11,7 @@ export function DeclareSheet() {
   const open = useStudio((s) => s.declaring)
   const shot = useStudio(shotOf)
   const selection = useStudio((s) => s.selection)
-  const choices = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
+  const choices = useStudio((s) => s.desk?.encodings)
   useEffect(() => {
     if (open) askEncodings()
   }, [open])

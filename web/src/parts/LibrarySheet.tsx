@@ -50,7 +50,7 @@ export function LibrarySheet() {
   const [own, setOwn] = useState<Own | null>(null)
   const [fitting, setFitting] = useState(false)
   const kept = shelf.use((s) => s.kept)
-  const encodings = useStudio((s) => s.desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices)
+  const encodings = useStudio((s) => s.desk?.encodings)
   const [after, setAfter] = useState('')
   return (
     <Sheet

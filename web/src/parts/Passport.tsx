@@ -1,12 +1,14 @@
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
-import { removeShot, setDeclaring } from '../state/footage'
+import { Chooser } from '../controls/Chooser'
+import { declare, removeShot, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
 
-/** What the file says of itself, and what speaks against what was declared. */
+/** What the file says of itself, how it is declared to have been recorded, and what speaks against that. */
 export function Passport() {
   const shot = useStudio(shotOf)
-  if (!shot) return null
+  const encodings = useStudio((s) => s.desk?.encodings)
+  if (!shot || !encodings) return null
   const rows: [string, string][] = [
     ['Picture', `${shot.width} × ${shot.height}`],
     ['File', shot.says || 'says nothing of its colour'],
@@ -26,8 +28,8 @@ export function Passport() {
         .join(', '),
     ])
   return (
-    <section aria-label="What the file says" className="mb-2.5 rounded-[4px] border border-line bg-wall px-2.5 py-2">
-      <dl className="m-0 grid grid-cols-[64px_minmax(0,1fr)] gap-x-2 gap-y-0.5">
+    <section aria-label="Footage" className="mb-2.5 rounded-[4px] border border-line bg-wall px-2.5 py-2">
+      <dl className="m-0 grid grid-cols-[84px_minmax(0,1fr)] gap-x-2 gap-y-0.5">
         {rows.map(([name, text]) => (
           <div key={name} className="contents">
             <dt className="text-soft">{name}</dt>
@@ -35,6 +37,16 @@ export function Passport() {
           </div>
         ))}
       </dl>
+      <div className="mt-1.5">
+        <Chooser
+          label="Recorded as"
+          help="The curve and gamut that the camera recorded. A wrong one spoils everything after it: greys lift or sink, skin turns. It belongs to the shot and never travels with a look."
+          choices={encodings}
+          value={shot.encoding}
+          empty="Not declared: choose"
+          onChange={(id) => void declare(id)}
+        />
+      </div>
       {shot.doubt && <p className="m-0 mt-1.5 text-amber">{shot.doubt}</p>}
       <div className="mt-2 flex gap-2">
         <Tip help="This frame under every encoding, side by side" side="left">

@@ -131,7 +131,7 @@ function Cell({ patch }: { patch: Patch }) {
         onPointerEnter={() => enlarge(patch.id)}
         onFocus={() => enlarge(patch.id)}
         onWheel={wheel}
-        onClick={() => void takePatch(patch.id)}
+        onClick={() => takePatch(patch.id)}
       >
         <div
           className={`aspect-video overflow-hidden rounded-[2px] bg-black outline ${patch.now ? 'outline-2 outline-plum' : large ? 'outline-1 outline-text' : 'outline-1 outline-line'}`}

@@ -43,7 +43,7 @@ export function setDeclaring(declaring: boolean) {
 /** Asks for the open frame under every encoding. */
 export function askEncodings() {
   const { desk, shotId, frame, look } = studio.get()
-  const encodings = desk?.kinds.find((k) => k.station === 'intake' && k.id === 'encoding')?.settings[0]?.choices
+  const encodings = desk?.encodings
   if (!look || !encodings) return
   for (const e of encodings)
     studio.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })

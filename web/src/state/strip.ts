@@ -2,7 +2,6 @@ import { api } from '../api/client'
 import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { newGesture } from '../api/hand'
-import { declare } from './footage'
 import { applied, stepOf, valueOf, type Value } from './look'
 import { offered } from '../api/choices'
 import { Store } from './store'
@@ -35,7 +34,6 @@ export interface Patch {
   tags?: string[]
   key?: string
   look: Look
-  encoding?: string
 }
 
 interface Strip {
@@ -128,9 +126,7 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   const found = find(axis)
   if (!found) return []
   const { kind, setting } = found
-  const shot = studio.shot
-  const encoding = axis.station === 'intake' && axis.kind === 'encoding'
-  const now = encoding ? (shot?.encoding ?? '') : valueOf(stepOf(studio.get().look!, kind), setting)
+  const now = valueOf(stepOf(studio.get().look!, kind), setting)
   if (setting.choices)
     return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
   const step = setting.step ?? 0.01
@@ -196,11 +192,9 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
   const patches = sets.map((set, i): Patch => {
     let next = look
-    let encoding: string | undefined
     const values = set.map(({ axis, value }) => ({ station: axis.station, kind: axis.kind, setting: axis.setting, value }))
     for (const v of values) {
-      if (v.station === 'intake' && v.kind === 'encoding') encoding = String(v.value)
-      else next = applied(next, { op: 'set', ...v }, desk.kinds)
+      next = applied(next, { op: 'set', ...v }, desk.kinds)
     }
     return {
       id: `${round}-${i}`,
@@ -208,7 +202,6 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       values,
       now: set.every((s) => s.now),
       look: next,
-      encoding,
       ...foundBy(set),
     }
   })
@@ -244,7 +237,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   for (const p of patches)
     studio.ask({
       channel: `try:${p.id}`,
-      view: { shot: shotId, frame, look: p.look, encoding: p.encoding, width: 400, height: 400, draft: true },
+      view: { shot: shotId, frame, look: p.look, width: 400, height: 400, draft: true },
     })
   enlarge('')
 }
@@ -299,7 +292,7 @@ export function standBeside(id: string) {
   const dpr = studio.get().density
   studio.ask({
     channel: 'large:second',
-    view: { shot: shotId, frame, look: patch.look, encoding: patch.encoding, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
+    view: { shot: shotId, frame, look: patch.look, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
   })
 }
 
@@ -317,7 +310,6 @@ export function enlarge(id: string) {
       shot: shotId,
       frame,
       look: patch?.look ?? look,
-      encoding: patch?.encoding,
       width: Math.round(760 * dpr),
       height: Math.round(560 * dpr),
     },
@@ -325,16 +317,13 @@ export function enlarge(id: string) {
 }
 
 /** Takes a patch: one change, one undo. */
-export async function takePatch(id: string) {
+export function takePatch(id: string) {
   const patch = strip.get().patches.find((p) => p.id === id)
   if (!patch) return
   closeStrip()
   if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined })
   const gesture = newGesture()
-  for (const v of patch.values) {
-    if (v.station === 'intake' && v.kind === 'encoding') await declare(String(v.value))
-    else studio.edit({ op: 'set', ...v, gesture })
-  }
+  for (const v of patch.values) studio.edit({ op: 'set', ...v, gesture })
 }
 
 /** Whether a setting does something as it stands: one that is dialled or has a choice to make. */
