@@ -74,7 +74,7 @@ func drag() error {
 			return 0, 0, err
 		}
 		began := time.Now()
-		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"channel":"picture","seq":%d,"view":{"shot":%d,"frame":0,"width":1280,"height":720,"look":%s}%s}`, seq, shot.ID, doc, scopes))); err != nil {
+		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"view":{"shot":%d,"frame":0,"width":1280,"height":720,"look":%s}%s}`, seq, shot.ID, doc, scopes))); err != nil {
 			return 0, 0, err
 		}
 		for {
@@ -82,7 +82,10 @@ func drag() error {
 			if err != nil {
 				return 0, 0, err
 			}
-			var r server.Reply
+			var r struct {
+				Type, Stage, Problem string
+				Scope                struct{ Ask struct{ ID string } }
+			}
 			if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
 				return 0, 0, err
 			}
@@ -90,12 +93,12 @@ func drag() error {
 			switch {
 			case r.Problem != "":
 				return 0, 0, fmt.Errorf("%s", r.Problem)
-			case r.Channel == "picture" && r.Stage == "draft":
+			case r.Type == "picture" && r.Stage == "draft":
 				draft = took
-			case r.Channel == "picture":
+			case r.Type == "picture":
 				exact = took
 			}
-			if r.Stage == "exact" && (scopes == "" || r.Channel == "scope:vector") {
+			if r.Stage == "exact" && (scopes == "" || r.Scope.Ask.ID == "vector") {
 				return draft, exact, nil
 			}
 		}

@@ -137,7 +137,7 @@ func TestCourtyardBroughtToNeutral(t *testing.T) {
 	}{{"wall", 0.3, 0.3}, {"sky", 0.25, 0.06}, {"red stripe", 0.375, 0.75}, {"white stripe", 0.402, 0.75}, {"frame", 0.36, 0.5}, {"ground", 0.15, 0.93}, {"shutter", 0.285, 0.45}, {"trunk", 0.15, 0.7}}
 	worst := func() (most float64) {
 		for _, q := range patches {
-			now, err := st.Pick(t.Context(), studio.View{Shot: id.ID, Step: "lens.bloom"}, studio.Probe{X: q.x, Y: q.y})
+			now, err := st.Pick(t.Context(), studio.View{Shot: id.ID, Step: look.StepPath{Station: look.Lens, Name: "bloom"}}, studio.Probe{X: q.x, Y: q.y})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -1,13 +1,17 @@
 package server
 
 import (
+	"cmp"
+	"encoding"
 	"encoding/json"
 	"fmt"
 	"reflect"
+	"slices"
 	"sort"
 	"strings"
 
 	"velours/core/look"
+	"velours/studio"
 )
 
 // Describe is the OpenAPI 3.1 description of the API, made from the table of routes.
@@ -46,12 +50,35 @@ func Describe() map[string]any {
 
 type describer struct{ schemas map[string]any }
 
-var rawJSON = reflect.TypeOf(json.RawMessage{})
+var (
+	rawJSON = reflect.TypeFor[json.RawMessage]()
+	astext  = reflect.TypeFor[encoding.TextMarshaler]()
+)
+
+// texts are types that are written as text of a certain form: what TypeScript calls that.
+var texts = map[reflect.Type]string{
+	reflect.TypeFor[look.StepPath](): "`${string}.${string}`",
+	reflect.TypeFor[studio.Side]():   "'' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}`",
+	reflect.TypeFor[studio.Show]():   oneOf(studio.Shows()),
+	reflect.TypeFor[Stage]():         oneOf([]Stage{Draft, Exact}),
+	reflect.TypeFor[look.Op]():       oneOf(look.Ops()),
+}
+
+// oneOf is a type of these words.
+func oneOf[T ~string](words []T) string {
+	var list []string
+	for _, w := range words {
+		list = append(list, fmt.Sprintf("'%s'", w))
+	}
+	return strings.Join(list, " | ")
+}
 
 func (d *describer) schema(t reflect.Type) map[string]any {
 	switch {
 	case t == rawJSON:
 		return map[string]any{"type": "object"}
+	case t.Implements(astext):
+		return map[string]any{"type": "string"}
 	case t.Kind() == reflect.Pointer:
 		return d.schema(t.Elem())
 	}
@@ -110,14 +137,14 @@ func fields(t reflect.Type) []field {
 			continue
 		}
 		name, rest, _ := strings.Cut(tag, ",")
-		out = append(out, field{name, f.Type, strings.Contains(rest, "omitempty"), f.Tag.Get("ts")})
+		out = append(out, field{name, f.Type, strings.Contains(rest, "omit"), f.Tag.Get("ts")})
 	}
 	return out
 }
 
 // TypeScript is the front end's view of every message, so that nothing is typed twice.
 func TypeScript() string {
-	w := &typist{done: map[string]string{}}
+	w := &typist{done: map[string]string{}, literal: map[reflect.Type]string{}}
 	for _, r := range routes {
 		for _, v := range []any{r.in, r.out} {
 			if v != nil {
@@ -125,9 +152,36 @@ func TypeScript() string {
 			}
 		}
 	}
-	for _, v := range []any{Request{}, Reply{}, Problem{}, look.Look{}} {
+	for _, v := range []any{Problem{}, look.Look{}} {
 		w.name(reflect.TypeOf(v))
 	}
+	unions := ""
+	union := func(name string, members []message) {
+		var list []string
+		for _, m := range members {
+			w.literal[m.body] = m.name
+			list = append(list, w.name(m.body))
+		}
+		unions += fmt.Sprintf("\nexport type %s = %s\n", name, strings.Join(list, " | "))
+	}
+	var asked []message
+	answered := []message{problems}
+	byRequest := ""
+	for _, r := range requests {
+		asked = append(asked, message{r.name, r.body})
+		var own []string
+		for _, m := range r.replies {
+			if !slices.Contains(answered, m) {
+				answered = append(answered, m)
+			}
+			own = append(own, m.body.Name())
+		}
+		byRequest += fmt.Sprintf("  %s: %s\n", r.name, cmp.Or(strings.Join(own, " | "), "never"))
+	}
+	union("Request", asked)
+	union("Reply", answered)
+	union("Notice", notices)
+	unions += "\n/** What answers each request, if no problem does. */\nexport interface Replies {\n" + byRequest + "}\n"
 	var names []string
 	for n := range w.done {
 		names = append(names, n)
@@ -136,17 +190,31 @@ func TypeScript() string {
 	var b strings.Builder
 	b.WriteString("// Made from the Go types by `go generate ./server`. Do not edit.\n")
 	for _, n := range names {
-		fmt.Fprintf(&b, "\nexport interface %s {\n%s}\n", n, w.done[n])
+		if body := w.done[n]; strings.HasPrefix(body, "=") {
+			fmt.Fprintf(&b, "\nexport type %s %s\n", n, body)
+		} else {
+			fmt.Fprintf(&b, "\nexport interface %s {\n%s}\n", n, body)
+		}
 	}
-	return b.String()
+	return b.String() + unions
 }
 
-type typist struct{ done map[string]string }
+// typist writes types: done by their names, and which word the field type of a message is.
+type typist struct {
+	done    map[string]string
+	literal map[reflect.Type]string
+}
 
 func (w *typist) name(t reflect.Type) string {
 	switch {
 	case t == rawJSON:
 		return "unknown"
+	case texts[t] != "":
+		w.done[t.Name()] = "= " + texts[t]
+		if t == reflect.TypeFor[studio.Side]() {
+			w.name(reflect.TypeFor[look.StepPath]())
+		}
+		return t.Name()
 	case t.Kind() == reflect.Pointer:
 		return w.name(t.Elem())
 	}
@@ -175,11 +243,14 @@ func (w *typist) name(t reflect.Type) string {
 			if f.optional {
 				mark = "?"
 			}
-			typ := f.ts
-			if typ == "" {
-				typ = w.name(f.typ)
+			typ := w.name(f.typ)
+			if f.ts != "" {
+				typ = f.ts
 			}
-			if f.typ.Kind() == reflect.Pointer && !f.optional {
+			if word := w.literal[t]; word != "" && f.name == "type" {
+				typ = "'" + word + "'"
+			}
+			if f.typ.Kind() == reflect.Pointer && !f.optional && f.ts == "" {
 				typ += " | null"
 			}
 			fmt.Fprintf(&b, "  %s%s: %s\n", f.name, mark, typ)

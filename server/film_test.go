@@ -16,7 +16,7 @@ import (
 )
 
 // request sends a request and reads the answer, which it checks the status of.
-func request(t *testing.T, method, url string, body any, want int, into any) string {
+func httpCall(t *testing.T, method, url string, body any, want int, into any) string {
 	t.Helper()
 	var data []byte
 	if body != nil {
@@ -55,23 +55,23 @@ func TestFilmByTheAPI(t *testing.T) {
 	srv := serve(t)
 	api := srv.URL + "/api/v1"
 	var reels []Reel
-	request(t, "GET", api+"/reels", nil, 200, &reels)
+	httpCall(t, "GET", api+"/reels", nil, 200, &reels)
 	shots := reels[slices.IndexFunc(reels, func(r Reel) bool { return r.Demo })].Shots
 	shot := fmt.Sprintf("%s/shots/%d", api, shots[0].ID)
 
 	var r studio.FilmReading
-	request(t, "GET", shot+"/film?with=mine-50&x=0.4&y=0.5", nil, 200, &r)
+	httpCall(t, "GET", shot+"/film?with=mine-50&x=0.4&y=0.5", nil, 200, &r)
 	if r.Film == nil || r.Other == nil || r.Other.Stock != "Mine 50" || r.Film.Pixel == nil || len(r.Figures) < 5 || len(r.Light.Count[3]) == 0 || len(r.Plots) != 5 {
 		t.Errorf("the film reads %+v", r.Figures)
 	}
-	if svg := request(t, "GET", shot+"/film.svg?dark=1", nil, 200, nil); !strings.HasPrefix(svg, "<svg") {
+	if svg := httpCall(t, "GET", shot+"/film.svg?dark=1", nil, 200, nil); !strings.HasPrefix(svg, "<svg") {
 		t.Errorf("the drawing begins %.40q", svg)
 	}
-	if csv := request(t, "GET", shot+"/film.csv?with=mine-50", nil, 200, nil); !strings.HasPrefix(csv, "stops,log exposure,") {
+	if csv := httpCall(t, "GET", shot+"/film.csv?with=mine-50", nil, 200, nil); !strings.HasPrefix(csv, "stops,log exposure,") {
 		t.Errorf("the table begins %.40q", csv)
 	}
 	for query, why := range map[string]string{"with=nix": "no option", "x=a&y=1": "not a number", "x=2&y=0": "0 to 1", "frame=z": "not a number"} {
-		if text := request(t, "GET", shot+"/film?"+query, nil, 422, nil); !strings.Contains(text, why) {
+		if text := httpCall(t, "GET", shot+"/film?"+query, nil, 422, nil); !strings.Contains(text, why) {
 			t.Errorf("%s: %s", query, text)
 		}
 	}
@@ -83,70 +83,70 @@ func TestFilmByTheAPI(t *testing.T) {
 		wedge += fmt.Sprintf("%.2f,%.3f,%.3f,%.3f\n", x, d[0], d[1], d[2])
 	}
 	var made studio.Fitted
-	request(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "Lagune again"}, File: "a.csv", Text: wedge}, 200, &made)
-	if text := request(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "x"}, File: "a.csv", Text: "a,b"}, 422, nil); !strings.Contains(text, "a.csv") {
+	httpCall(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "Lagune again"}, File: "a.csv", Text: wedge}, 200, &made)
+	if text := httpCall(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "x"}, File: "a.csv", Text: "a,b"}, 422, nil); !strings.Contains(text, "a.csv") {
 		t.Errorf("a bad wedge says %s", text)
 	}
 	var own Kept
-	request(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own)
+	httpCall(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own)
 	if own.Kind != "stock" || own.Name != "Lagune again" {
 		t.Errorf("kept is %+v", own)
 	}
-	if text := request(t, "POST", api+"/library/stocks", CardAsk{json.RawMessage(`{"velours":1}`)}, 422, nil); !strings.Contains(text, "is empty") {
+	if text := httpCall(t, "POST", api+"/library/stocks", CardAsk{json.RawMessage(`{"velours":1}`)}, 422, nil); !strings.Contains(text, "is empty") {
 		t.Errorf("a bad card says %s", text)
 	}
-	file := request(t, "GET", fmt.Sprintf("%s/library/%d/file", api, own.ID), nil, 200, nil)
+	file := httpCall(t, "GET", fmt.Sprintf("%s/library/%d/file", api, own.ID), nil, 200, nil)
 	if s, err := film.ParseStock([]byte(file)); err != nil || s.ID != own.Key {
 		t.Errorf("its file: %v", err)
 	}
 	set := look.Edit{Op: "set", Station: "negative", Kind: "stock", Setting: "id", Value: own.Key}
-	request(t, "POST", shot+"/edits", set, 200, nil)
-	if text := request(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 422, nil); !strings.Contains(text, "is used by") {
+	httpCall(t, "POST", shot+"/edits", set, 200, nil)
+	if text := httpCall(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 422, nil); !strings.Contains(text, "is used by") {
 		t.Errorf("a stock in use says %s", text)
 	}
 	set.Value = "aubade-250d"
-	request(t, "POST", shot+"/edits", set, 200, nil)
+	httpCall(t, "POST", shot+"/edits", set, 200, nil)
 
 	// taken out, it is no longer offered, and undo still reaches back to it
-	request(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 204, nil)
+	httpCall(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 204, nil)
 	var shelf Shelf
-	request(t, "GET", api+"/library", nil, 200, &shelf)
+	httpCall(t, "GET", api+"/library", nil, 200, &shelf)
 	if len(shelf.Kept) != 0 {
 		t.Errorf("the library holds %+v", shelf.Kept)
 	}
-	request(t, "POST", shot+"/undo", nil, 200, nil)
-	request(t, "GET", shot+"/film", nil, 200, &r)
+	httpCall(t, "POST", shot+"/undo", nil, 200, nil)
+	httpCall(t, "GET", shot+"/film", nil, 200, &r)
 	if r.Film.Stock != "Lagune again" {
 		t.Errorf("after undo the film is %s", r.Film.Stock)
 	}
-	request(t, "POST", shot+"/redo", nil, 200, nil)
-	request(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own) // and it can come back
-	request(t, "GET", api+"/library", nil, 200, &shelf)
+	httpCall(t, "POST", shot+"/redo", nil, 200, nil)
+	httpCall(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own) // and it can come back
+	httpCall(t, "GET", api+"/library", nil, 200, &shelf)
 	if len(shelf.Kept) != 1 {
 		t.Errorf("the library holds %+v", shelf.Kept)
 	}
 
-	if text := request(t, "POST", api+"/library/pair", PairAsk{FitAsk: studio.FitAsk{Name: "x"}, Scene: shots[0].ID, Scan: shots[1].ID}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {
+	if text := httpCall(t, "POST", api+"/library/pair", PairAsk{FitAsk: studio.FitAsk{Name: "x"}, Scene: shots[0].ID, Scan: shots[1].ID}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {
 		t.Errorf("a pair without a chart says %s", text)
 	}
 
 	var desk Desk
-	request(t, "PUT", api+"/favourites", Favourite{"stock:aubade-250d", true}, 204, nil)
-	request(t, "PUT", api+"/favourites", Favourite{"recipe:noon", true}, 204, nil)
-	request(t, "PUT", api+"/favourites", Favourite{"recipe:noon", false}, 204, nil)
-	request(t, "PUT", api+"/favourites", Favourite{"anything", true}, 422, nil)
-	request(t, "GET", api+"/desk", nil, 200, &desk)
+	httpCall(t, "PUT", api+"/favourites", Favourite{"stock:aubade-250d", true}, 204, nil)
+	httpCall(t, "PUT", api+"/favourites", Favourite{"recipe:noon", true}, 204, nil)
+	httpCall(t, "PUT", api+"/favourites", Favourite{"recipe:noon", false}, 204, nil)
+	httpCall(t, "PUT", api+"/favourites", Favourite{"anything", true}, 422, nil)
+	httpCall(t, "GET", api+"/desk", nil, 200, &desk)
 	if len(desk.Favourites) != 1 || desk.Favourites[0] != "stock:aubade-250d" {
 		t.Errorf("kept in reach are %v", desk.Favourites)
 	}
 	var recipes []ReadyFilm
-	request(t, "GET", api+"/recipes", nil, 200, &recipes)
+	httpCall(t, "GET", api+"/recipes", nil, 200, &recipes)
 	if len(recipes) < 24 || len(recipes[0].Look) == 0 {
 		t.Errorf("%d recipes", len(recipes))
 	}
 	for _, name := range []string{"stock", "medium"} {
 		var schema map[string]any
-		request(t, "GET", api+"/"+name+".schema.json", nil, 200, &schema)
+		httpCall(t, "GET", api+"/"+name+".schema.json", nil, 200, &schema)
 		if schema["properties"] == nil {
 			t.Errorf("the schema of a %s is %v", name, schema)
 		}

@@ -239,14 +239,14 @@ func TestHostileSockets(t *testing.T) {
 	ctx, c := dial(t, srv.URL)
 	for _, text := range []string{
 		`{`, `null`, `[]`, `"x"`, `{"channel":5}`, strings.Repeat("[", 5000), `{"channel":"nonsense","seq":1,"view":{"shot":1}}`,
-		`{"channel":"picture","seq":2,"view":{"shot":99999,"width":10,"height":10}}`, `{"channel":"picture","seq":3,"view":{"shot":1,"frame":-1,"width":10,"height":10}}`,
-		`{"channel":"picture","seq":4,"view":{"shot":1,"width":-5,"height":1000000000}}`, `{"channel":"picture","seq":5,"view":{"shot":1,"width":64,"height":64,"cropWidth":-1,"cropHeight":2000000000,"x":-9}}`,
-		`{"channel":"ribbon","seq":6,"view":{"shot":1},"bandWidth":-1,"bandHeight":1}`, `{"channel":"probe","seq":7,"view":{"shot":1,"width":64,"height":64}}`,
-		`{"channel":"probe","seq":8,"view":{"shot":1,"width":64,"height":64},"probe":{"x":9,"y":-9}}`, `{"channel":"pin:1","seq":9,"pin":99999,"view":{"shot":0}}`,
-		`{"channel":"fill","seq":10,"view":{"shot":1},"stretch":{"from":-5,"to":2000000000}}`, `{"channel":"picture","seq":11,"view":{"shot":1,"width":64,"height":64,"show":"x"}}`,
-		`{"channel":"picture","seq":12,"view":{"shot":1,"width":64,"height":64,"side":"shot:x"}}`, `{"channel":"picture","seq":13,"view":{"shot":1,"width":64,"height":64,"look":{"stations":{"lens":null}}}}`,
-		`{"channel":"picture","seq":14,"view":{"shot":1,"width":64,"height":64},"scopes":[{"id":"waveform","width":1000000,"height":-1}]}`,
-		`{"channel":"tones","seq":15,"view":{"shot":1,"step":"a.b.c"}}`, `{"channel":"skin","seq":16,"view":{"shot":1,"step":""}}`,
+		`{"type":"picture","channel":"picture","seq":2,"view":{"shot":99999,"width":10,"height":10}}`, `{"type":"picture","channel":"picture","seq":3,"view":{"shot":1,"frame":-1,"width":10,"height":10}}`,
+		`{"type":"picture","channel":"picture","seq":4,"view":{"shot":1,"width":-5,"height":1000000000}}`, `{"type":"picture","channel":"picture","seq":5,"view":{"shot":1,"width":64,"height":64,"cropWidth":-1,"cropHeight":2000000000,"x":-9}}`,
+		`{"type":"ribbon","channel":"ribbon","seq":6,"view":{"shot":1},"bandWidth":-1,"bandHeight":1}`, `{"type":"probe","channel":"probe","seq":7,"view":{"shot":1,"width":64,"height":64}}`,
+		`{"type":"probe","channel":"probe","seq":8,"view":{"shot":1,"width":64,"height":64},"probe":{"x":9,"y":-9}}`, `{"type":"pin","channel":"pin:1","seq":9,"pin":99999}`, `{"type":"pin","channel":"pin:1","seq":9,"pin":1,"view":{"shot":0}}`, `{"channel":"picture","seq":1,"view":{"shot":1}}`, `{"type":"sparkle","channel":"x","seq":1}`,
+		`{"type":"fill","channel":"fill","seq":10,"view":{"shot":1},"stretch":{"from":-5,"to":2000000000}}`, `{"type":"picture","channel":"picture","seq":11,"view":{"shot":1,"width":64,"height":64,"show":"x"}}`,
+		`{"type":"picture","channel":"picture","seq":12,"view":{"shot":1,"width":64,"height":64,"side":"shot:x"}}`, `{"type":"picture","channel":"picture","seq":13,"view":{"shot":1,"width":64,"height":64,"look":{"stations":{"lens":null}}}}`,
+		`{"type":"picture","channel":"picture","seq":14,"view":{"shot":1,"width":64,"height":64},"scopes":[{"id":"waveform","width":1000000,"height":-1}]}`,
+		`{"type":"tones","channel":"tones","seq":15,"view":{"shot":1,"step":"a.b.c"}}`, `{"type":"skin","channel":"skin","seq":16,"view":{"shot":1,"step":""}}`,
 	} {
 		ask(t, ctx, c, text)
 		r, _ := next(t, ctx, c)
@@ -260,7 +260,7 @@ func TestHostileSockets(t *testing.T) {
 			t.Errorf("%.80s: answered by %+v", text, r)
 		}
 	}
-	ask(t, ctx, c, `{"channel":"picture","seq":99,"view":{"shot":1,"frame":0,"width":64,"height":64}}`)
+	ask(t, ctx, c, `{"type":"picture","channel":"picture","seq":99,"view":{"shot":1,"frame":0,"width":64,"height":64}}`)
 	for {
 		r, _ := next(t, ctx, c)
 		if r.Seq == 99 && r.Stage == "exact" {

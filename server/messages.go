@@ -6,7 +6,6 @@ import (
 	"velours/core/colour"
 	"velours/core/grade"
 	"velours/core/look"
-	"velours/core/scope"
 	"velours/library"
 	"velours/media"
 	"velours/studio"
@@ -185,64 +184,6 @@ type Problem struct {
 	Title  string `json:"title"`
 	Status int    `json:"status"`
 	Detail string `json:"detail"`
-}
-
-// Request is what a window asks for over its socket. A newer request of the same channel cancels
-// the older one in the middle of its work.
-type Request struct {
-	// Channel is picture or other (a picture, its scopes beside it), thumb:… or strip:… (a picture), ribbon,
-	// probe, pick, tones, skin, back, rests, pin:…, try:… (of a test strip), large, play:…, or fill.
-	Channel string      `json:"channel"`
-	Seq     int         `json:"seq"`
-	View    studio.View `json:"view"`
-	// Stop ends the work of all channels whose names begin with Channel, and asks for nothing.
-	Stop bool `json:"stop,omitempty"`
-	// Exact leaves the draft out.
-	Exact bool `json:"exact,omitempty"`
-	// Scopes are answered on channels scope:ID, those of the other side on under:ID.
-	Scopes []studio.ScopeAsk `json:"scopes,omitempty"`
-	// Probe is the pixel of the channels probe and pick.
-	Probe *studio.Probe `json:"probe,omitempty"`
-	// Stretch is what to play: a channel play:… asks for one frame of it, finished; the channel fill for all of
-	// it to be made ready.
-	Stretch *studio.Stretch `json:"stretch,omitempty"`
-	// Pin is the pin of a channel pin:….
-	Pin uint `json:"pin,omitempty"`
-	// BandW and BandH are the size of a band of the ribbon.
-	BandW int `json:"bandWidth,omitempty"`
-	BandH int `json:"bandHeight,omitempty"`
-}
-
-// Reply precedes the pixels of a picture, or stands alone.
-type Reply struct {
-	Channel string  `json:"channel"`
-	Seq     int     `json:"seq"`
-	Stage   string  `json:"stage"` // draft or exact
-	W       int     `json:"width"`
-	H       int     `json:"height"`
-	SourceW int     `json:"sourceWidth"`
-	SourceH int     `json:"sourceHeight"`
-	MS      float64 `json:"ms"`
-	Problem string  `json:"problem,omitempty"`
-	// Note says what the picture shows where it is not simply the shot, Bands the legend of false colour.
-	Note    string            `json:"note,omitempty"`
-	Bands   []scope.Band      `json:"bands,omitempty"`
-	Scope   *studio.ScopeView `json:"scope,omitempty"`
-	Reading *studio.Reading   `json:"reading,omitempty"`
-	// Picked, Tones and Skin answer for the step that the view names.
-	Picked *studio.Picked     `json:"picked,omitempty"`
-	Tones  *studio.Tones      `json:"tones,omitempty"`
-	Skin   *studio.SkinMove   `json:"skin,omitempty"`
-	Rests  *map[string]string `json:"rests,omitempty"`
-	// Kept are the parts of a stretch that are ready, each up to but not including its second frame.
-	Kept     *[][2]int `json:"kept,omitempty"`
-	Delivery *Delivery `json:"delivery,omitempty"`
-	// Shot is one that was changed, by the hand of Window; Reels tells that shots have come or gone, Assets that
-	// encodings, tables, stocks or pins have, so that pictures may be others.
-	Shot   *Shot  `json:"shot,omitempty"`
-	Window string `json:"window,omitempty"`
-	Reels  bool   `json:"reels,omitempty"`
-	Assets bool   `json:"assets,omitempty"`
 }
 
 // Pin is a frozen picture.

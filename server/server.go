@@ -89,6 +89,11 @@ func decode(r io.Reader, v any) error {
 	if err != nil {
 		return err
 	}
+	return strict(data, v)
+}
+
+// strict reads one JSON value that is not nested too deep, refusing unknown fields.
+func strict(data []byte, v any) error {
 	if err := checkDepth(data); err != nil {
 		return err
 	}

@@ -69,14 +69,14 @@ func TestOtherSitesAreRefused(t *testing.T) {
 }
 
 // next reads one message of the socket.
-func next(t *testing.T, ctx context.Context, c *websocket.Conn) (Reply, []byte) {
+func next(t *testing.T, ctx context.Context, c *websocket.Conn) (told, []byte) {
 	t.Helper()
 	_, data, err := c.Read(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
 	n := binary.LittleEndian.Uint32(data)
-	var r Reply
+	var r told
 	if err := json.Unmarshal(data[4:4+n], &r); err != nil {
 		t.Fatal(err)
 	}
@@ -97,7 +97,7 @@ func TestDraftThenExactAndTheNewestWins(t *testing.T) {
 	defer c.CloseNow()
 	c.SetReadLimit(64 << 20)
 	ask := func(seq int, text string) {
-		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"channel":"picture","seq":%d,"view":%s}`, seq, text))); err != nil {
+		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"view":%s}`, seq, text))); err != nil {
 			t.Fatal(err)
 		}
 	}

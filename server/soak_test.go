@@ -144,10 +144,10 @@ func newHands(t *testing.T, url string) *hands {
 			}
 			h.got.Add(1)
 			head := data[4 : 4+int(data[0])+int(data[1])<<8+int(data[2])<<16]
-			var r Reply
+			var r told
 			if err := json.Unmarshal(head, &r); err != nil || r.Problem != "" {
 				h.problems.Add(1)
-				h.last.Store(r.Channel + ": " + r.Problem)
+				h.last.Store(r.Type + " " + r.Channel + ": " + r.Problem)
 			}
 		}
 	}()
@@ -191,7 +191,7 @@ func (h *hands) picture(extra string, draft bool) {
 	if draft {
 		extra += `,"draft":true`
 	}
-	h.send(fmt.Sprintf(`{"channel":"picture","seq":%d,"scopes":%s,"view":%s}`, h.seq, soakScopes, h.view(extra)))
+	h.send(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"scopes":%s,"view":%s}`, h.seq, soakScopes, h.view(extra)))
 }
 
 // change sets a random setting to a random value.
@@ -225,7 +225,11 @@ func (h *hands) act() {
 	pause := func(ms int) { time.Sleep(time.Duration(h.dice.IntN(ms)) * time.Millisecond) }
 	channel := func(name, rest, extra string) {
 		h.seq++
-		h.send(fmt.Sprintf(`{"channel":"%s","seq":%d,"view":%s%s}`, name, h.seq, h.view(extra), rest))
+		kind, _, _ := strings.Cut(name, ":")
+		if kind == "try" {
+			kind = "picture"
+		}
+		h.send(fmt.Sprintf(`{"type":"%s","channel":"%s","seq":%d,"view":%s%s}`, kind, name, h.seq, h.view(extra), rest))
 	}
 	switch h.dice.IntN(14) {
 	case 0, 1, 2, 3: // drag
@@ -273,7 +277,7 @@ func (h *hands) act() {
 	case 9: // measured, compared
 		h.picture([]string{`,"show":"false"`, `,"show":"clip-display"`, `,"show":"clip-film"`, `,"show":"difference","against":"entered"`}[h.dice.IntN(4)], false)
 		h.seq++
-		h.send(fmt.Sprintf(`{"channel":"other","seq":%d,"scopes":%s,"view":%s}`, h.seq, soakScopes, h.view(fmt.Sprintf(`,"side":"%s"`, []string{"film", "entered", "previous", "shot:2"}[h.dice.IntN(4)]))))
+		h.send(fmt.Sprintf(`{"type":"picture","channel":"other","seq":%d,"scopes":%s,"view":%s}`, h.seq, soakScopes, h.view(fmt.Sprintf(`,"side":"%s"`, []string{"film", "entered", "previous", "shot:2"}[h.dice.IntN(4)]))))
 	case 10: // the pointer wanders
 		for range 5 + h.dice.IntN(20) {
 			channel("probe", fmt.Sprintf(`,"probe":{"x":%g,"y":%g,"scopes":%s}`, h.dice.Float64(), h.dice.Float64(), soakScopes), "")
@@ -286,8 +290,8 @@ func (h *hands) act() {
 		}
 		channel("fill", `,"stretch":{"from":0,"to":6,"held":true}`, "")
 		pause(300)
-		h.send(`{"channel":"play:","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
-		h.send(`{"channel":"fill","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
+		h.send(`{"type":"stop","channel":"play:","seq":0}`)
+		h.send(`{"type":"fill","type":"stop","channel":"fill","seq":0}`)
 	case 13: // a step masked, or freed; what a card reads
 		l := h.looks[h.shot]
 		parts := look.MatteKinds()
@@ -314,11 +318,11 @@ func (h *hands) act() {
 		k := h.kind()
 		for i := range 7 {
 			h.change(k)
-			channel(fmt.Sprint("try:", i), "", `,"draft":true`)
+			channel(fmt.Sprint("try:", i), `,"inTurn":true`, `,"draft":true`)
 		}
 		h.looks[h.shot] = saved
 		pause(200)
-		h.send(`{"channel":"try","stop":true,"seq":0,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
+		h.send(`{"type":"stop","channel":"try","seq":0}`)
 	}
 	pause(60)
 }

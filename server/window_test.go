@@ -43,7 +43,7 @@ func ask(t *testing.T, ctx context.Context, c *websocket.Conn, text string) {
 }
 
 // collect reads replies until one of a channel and stage has come.
-func collect(t *testing.T, ctx context.Context, c *websocket.Conn, channel, stage string) (all []Reply, last Reply, pixels []byte) {
+func collect(t *testing.T, ctx context.Context, c *websocket.Conn, channel, stage string) (all []told, last told, pixels []byte) {
 	t.Helper()
 	for {
 		r, px := next(t, ctx, c)
@@ -54,16 +54,32 @@ func collect(t *testing.T, ctx context.Context, c *websocket.Conn, channel, stag
 	}
 }
 
+// collectScope reads replies until an exact scope of a channel's picture has come.
+func collectScope(t *testing.T, ctx context.Context, c *websocket.Conn, channel, scope string) (all []told, last told, pixels []byte) {
+	t.Helper()
+	for {
+		r, px := next(t, ctx, c)
+		all = append(all, r)
+		if r.Problem != "" || r.Type == "scope" && r.Channel == channel && r.Scope.Ask.ID == scope && r.Stage == "exact" {
+			return all, r, px
+		}
+	}
+}
+
 // A picture brings its scopes, draft and exact; the other side's come beneath.
 func TestScopesComeWithThePicture(t *testing.T) {
 	srv := serve(t)
 	ctx, c := dial(t, srv.URL)
 	scopes := `"scopes":[{"id":"parade","width":240,"height":100},{"id":"histogram","width":100,"height":100}]`
-	ask(t, ctx, c, `{"channel":"picture","seq":1,"view":{"shot":4,"frame":0,"width":640,"height":480},`+scopes+`}`)
-	all, last, _ := collect(t, ctx, c, "scope:histogram", "exact")
+	ask(t, ctx, c, `{"type":"picture","channel":"picture","seq":1,"view":{"shot":4,"frame":0,"width":640,"height":480},`+scopes+`}`)
+	all, last, _ := collectScope(t, ctx, c, "picture", "histogram")
 	var names []string
 	for _, r := range all {
-		names = append(names, r.Channel+" "+r.Stage)
+		name := r.Type
+		if r.Scope != nil {
+			name += ":" + r.Scope.Ask.ID
+		}
+		names = append(names, name+" "+r.Stage)
 	}
 	if got, want := strings.Join(names, ", "), "picture draft, scope:parade draft, scope:histogram draft, picture exact, scope:parade exact, scope:histogram exact"; got != want {
 		t.Errorf("%s, want %s", got, want)
@@ -78,8 +94,8 @@ func TestScopesComeWithThePicture(t *testing.T) {
 	if total != 640*360 {
 		t.Errorf("the histogram counts %d pixels", total)
 	}
-	ask(t, ctx, c, `{"channel":"other","seq":2,"exact":true,"view":{"shot":4,"frame":0,"width":640,"height":480,"side":"film"},`+scopes+`}`)
-	if _, r, px := collect(t, ctx, c, "under:parade", "exact"); r.Scope == nil || len(px) != 4*r.W*r.H || r.H != 100 {
+	ask(t, ctx, c, `{"type":"picture","channel":"other","seq":2,"exact":true,"view":{"shot":4,"frame":0,"width":640,"height":480,"side":"film"},`+scopes+`}`)
+	if _, r, px := collectScope(t, ctx, c, "other", "parade"); r.Scope == nil || len(px) != 4*r.W*r.H || r.H != 100 {
 		t.Errorf("the other side's parade is %+v", r)
 	}
 }
@@ -89,28 +105,28 @@ func TestEveryChannel(t *testing.T) {
 	srv := serve(t)
 	ctx, c := dial(t, srv.URL)
 	view := `"view":{"shot":4,"frame":0,"width":320,"height":240}`
-	ask(t, ctx, c, `{"channel":"probe","seq":1,`+view+`,"probe":{"x":0.5,"y":0.5}}`)
+	ask(t, ctx, c, `{"type":"probe","channel":"probe","seq":1,`+view+`,"probe":{"x":0.5,"y":0.5}}`)
 	if _, r, _ := collect(t, ctx, c, "probe", ""); r.Reading == nil || r.Reading.X < 950 || r.Reading.X > 970 {
 		t.Errorf("probe: %+v", r)
 	}
-	ask(t, ctx, c, `{"channel":"rests","seq":2,`+view+`}`)
+	ask(t, ctx, c, `{"type":"rests","channel":"rests","seq":2,`+view+`}`)
 	if _, r, _ := collect(t, ctx, c, "rests", ""); r.Rests == nil || r.Problem != "" {
 		t.Errorf("rests: %+v", r)
 	}
-	ask(t, ctx, c, `{"channel":"play:0","seq":3,`+view+`}`)
+	ask(t, ctx, c, `{"type":"play","channel":"play:0","seq":3,`+view+`}`)
 	if _, r, px := collect(t, ctx, c, "play:0", "exact"); len(px) != 4*320*180 {
 		t.Errorf("play: %+v, %d bytes", r, len(px))
 	}
-	ask(t, ctx, c, `{"channel":"fill","seq":4,"stretch":{"from":0,"to":1},`+view+`}`)
+	ask(t, ctx, c, `{"type":"fill","channel":"fill","seq":4,"stretch":{"from":0,"to":1},`+view+`}`)
 	if _, r, _ := collect(t, ctx, c, "fill", ""); r.Kept == nil || fmt.Sprint(*r.Kept) != "[[0 1]]" {
 		t.Errorf("fill: %+v", r)
 	}
 	for _, bad := range []struct{ text, wrong string }{
-		{`{"channel":"probe","seq":5,` + view + `}`, "without its pixel"},
-		{`{"channel":"fill","seq":6,` + view + `}`, "a stretch goes"},
-		{`{"channel":"pin:9","seq":7,"pin":9,` + view + `}`, "pin 9"},
-		{`{"channel":"picture","seq":8,"view":{"shot":4,"frame":0,"width":320,"height":240,"show":"sparkle"}}`, "no view"},
-		{`{"channel":"picture","seq":9,` + view + `,"scopes":[{"id":"oracle","width":90,"height":90}]}`, "no scope"},
+		{`{"type":"probe","channel":"probe","seq":5,` + view + `}`, "without its pixel"},
+		{`{"type":"fill","channel":"fill","seq":6,` + view + `}`, "a stretch goes"},
+		{`{"type":"pin","channel":"pin:9","seq":7,"pin":9}`, "pin 9"},
+		{`{"type":"picture","channel":"picture","seq":8,"view":{"shot":4,"frame":0,"width":320,"height":240,"show":"sparkle"}}`, "no view"},
+		{`{"type":"picture","channel":"picture","seq":9,` + view + `,"scopes":[{"id":"oracle","width":90,"height":90}]}`, "no scope"},
 		{`{"channel":`, "cannot be read"},
 	} {
 		ask(t, ctx, c, bad.text)
@@ -132,15 +148,15 @@ func TestEveryChannel(t *testing.T) {
 func TestStopEndsAStrip(t *testing.T) {
 	srv := serve(t)
 	ctx, c := dial(t, srv.URL)
-	ask(t, ctx, c, `{"channel":"picture","seq":70,"view":{"shot":1,"frame":0,"width":160,"height":90}}`)
+	ask(t, ctx, c, `{"type":"picture","channel":"picture","seq":70,"view":{"shot":1,"frame":0,"width":160,"height":90}}`)
 	collect(t, ctx, c, "picture", "exact") // the decoder is warm from here on
 	before := runtime.NumGoroutine()
 	for i := range 12 {
-		ask(t, ctx, c, fmt.Sprintf(`{"channel":"try:%d","seq":%d,"exact":true,"view":{"shot":1,"frame":0,"width":1600,"height":900,"look":{"velours":1,"name":"","stations":{"balance":{"on":true,"strength":1,"steps":[{"kind":"exposure","on":true,"strength":1,"settings":{"stops":%g}}]}}}}}`, i, i+1, float64(i)/8))
+		ask(t, ctx, c, fmt.Sprintf(`{"type":"picture","channel":"try:%d","seq":%d,"exact":true,"inTurn":true,"view":{"shot":1,"frame":0,"width":1600,"height":900,"look":{"velours":1,"name":"","stations":{"balance":{"on":true,"strength":1,"steps":[{"kind":"exposure","on":true,"strength":1,"settings":{"stops":%g}}]}}}}}`, i, i+1, float64(i)/8))
 	}
 	collect(t, ctx, c, "try:0", "exact")
-	ask(t, ctx, c, `{"channel":"try","stop":true,"seq":90,"view":{"shot":0,"frame":0,"width":0,"height":0}}`)
-	ask(t, ctx, c, `{"channel":"rests","seq":91,"view":{"shot":4,"frame":0,"width":320,"height":240}}`)
+	ask(t, ctx, c, `{"type":"stop","channel":"try","seq":90}`)
+	ask(t, ctx, c, `{"type":"rests","channel":"rests","seq":91,"view":{"shot":4,"frame":0,"width":320,"height":240}}`)
 	all, _, _ := collect(t, ctx, c, "rests", "")
 	if len(all) > 4 {
 		t.Errorf("%d more pictures came after the stop", len(all)-1)

@@ -38,7 +38,7 @@ func TestWindowsSeeEachOther(t *testing.T) {
 	editBy(t, srv.URL, "left", "", "exposure", "stops", 0.9)
 	for name, c := range map[string]*websocket.Conn{"the other": b, "its own": a} {
 		r, _ := next(t, ctx, c)
-		if r.Channel != "event" || r.Window != "left" || r.Shot == nil || r.Shot.ID != 1 || !strings.Contains(string(r.Shot.Look), `"stops":0.9`) || r.Shot.Undo != (Change{"Exposure", "left"}) {
+		if r.Type != "shot" || r.Window != "left" || r.Shot == nil || r.Shot.ID != 1 || !strings.Contains(string(r.Shot.Look), `"stops":0.9`) || r.Shot.Undo != (Change{"Exposure", "left"}) {
 			t.Errorf("%s window is told %+v", name, r)
 		}
 	}
@@ -122,7 +122,7 @@ func TestFaultsStayWhereTheyHappen(t *testing.T) {
 			}
 		}
 	}
-	answer := func(text, channel string) Reply {
+	answer := func(text, channel string) told {
 		t.Helper()
 		ask(t, ctx, c, text)
 		for {
@@ -131,7 +131,7 @@ func TestFaultsStayWhereTheyHappen(t *testing.T) {
 			}
 		}
 	}
-	picture := `{"channel":"picture","seq":%d,"view":{"shot":1,"frame":0,"width":320,"height":180}}`
+	picture := `{"type":"picture","channel":"picture","seq":%d,"view":{"shot":1,"frame":0,"width":320,"height":180}}`
 	mask("hollow")
 	if r := answer(fmt.Sprintf(picture, 1), "picture"); !strings.Contains(r.Problem, "a fault in the program") {
 		t.Errorf("a broken strip: %+v", r)
@@ -150,7 +150,7 @@ func TestFaultsStayWhereTheyHappen(t *testing.T) {
 		t.Errorf("a broken delivery: %+v", d)
 	}
 	mask("boom")
-	if r := answer(`{"channel":"rests","seq":2,"view":{"shot":1,"frame":0,"width":320,"height":180}}`, "rests"); !strings.Contains(r.Problem, "deliberate") {
+	if r := answer(`{"type":"rests","channel":"rests","seq":2,"view":{"shot":1,"frame":0,"width":320,"height":180}}`, "rests"); !strings.Contains(r.Problem, "deliberate") {
 		t.Errorf("a broken message: %+v", r)
 	}
 	// all else goes on: another shot, the same one without the matte, and another delivery

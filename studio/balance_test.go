@@ -59,7 +59,7 @@ func TestPickNeutralMakesItNeutral(t *testing.T) {
 	edit(t, s, shot.ID, look.Edit{Op: "move", Station: look.Balance, Kind: "points", Value: 0.0})
 	for _, i := range []int{23, 24, 27} { // a warm cloth, white, grey
 		x, y := (60+120*float64(i%15)+56)/1920, (350+150*float64(i/15)+70)/1080
-		p, err := s.Pick(t.Context(), View{Shot: shot.ID, Step: "balance.white"}, Probe{X: x, Y: y})
+		p, err := s.Pick(t.Context(), View{Shot: shot.ID, Step: must(look.ParseStepPath("balance.white"))}, Probe{X: x, Y: y})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -77,7 +77,7 @@ func TestPickNeutralMakesItNeutral(t *testing.T) {
 			t.Errorf("patch %d is still %v, chroma %.4f, under %g mired and %g", i, v, chroma, *p.Mired, *p.Tint)
 		}
 	}
-	if _, err := s.Pick(t.Context(), View{Shot: shot.ID, Step: "balance.white"}, Probe{X: 2}); err == nil {
+	if _, err := s.Pick(t.Context(), View{Shot: shot.ID, Step: must(look.ParseStepPath("balance.white"))}, Probe{X: 2}); err == nil {
 		t.Error("a place outside the picture is taken")
 	}
 }
@@ -149,7 +149,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 	s, shot := chart(t)
 	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"red-shift": 8.0, "orange-shift": 8.0, "orange-saturation": 140.0, "orange-density": 0.4}})
 	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "skin"})
-	v := View{Shot: shot.ID, Step: "balance.skin"}
+	v := View{Shot: shot.ID, Step: must(look.ParseStepPath("balance.skin"))}
 	m, err := s.SkinMove(t.Context(), v, true)
 	if err != nil {
 		t.Fatal(err)
@@ -175,7 +175,7 @@ func TestSkinIsReadAndPutBack(t *testing.T) {
 	if err != nil || half.DeltaE < now.DeltaE || half.DeltaE > m.DeltaE {
 		t.Errorf("half pulled back, ΔE is %.2f: %v", half.DeltaE, err)
 	}
-	if _, err := s.SkinMove(t.Context(), View{Shot: shot.ID, Step: "balance.families"}, false); err == nil {
+	if _, err := s.SkinMove(t.Context(), View{Shot: shot.ID, Step: must(look.ParseStepPath("balance.families"))}, false); err == nil {
 		t.Error("hue families read skin")
 	}
 }
@@ -185,7 +185,7 @@ func TestTonesEnterTheStep(t *testing.T) {
 	s, shot := chart(t)
 	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "zones"})
 	middle := func() float64 {
-		c, err := s.Tones(t.Context(), View{Shot: shot.ID, Step: "balance.zones"})
+		c, err := s.Tones(t.Context(), View{Shot: shot.ID, Step: must(look.ParseStepPath("balance.zones"))})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -308,19 +308,19 @@ func TestMatteAndZoneViews(t *testing.T) {
 	edit(t, s, shot.ID, look.Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "rectangle", Settings: map[string]any{"in": 0.0, "out": 0.0, "a": 25.0, "b": 40.0}}}}})
 	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "contrast", Setting: "amount", Value: 120.0})
 	edit(t, s, shot.ID, look.Edit{Op: "matte", Station: look.Balance, Kind: "contrast", Name: "m"})
-	p, err := s.Show(t.Context(), View{Shot: shot.ID, W: 960, H: 540, Show: "matte", Step: "balance.contrast"})
+	p, err := s.Show(t.Context(), View{Shot: shot.ID, W: 960, H: 540, Show: "matte", Step: must(look.ParseStepPath("balance.contrast"))})
 	if err != nil {
 		t.Fatal(err)
 	}
 	if in, out := p.At(480, 270)[0], p.At(20, 270)[0]; in != 1 || out != 0 {
 		t.Errorf("the matte shows %g inside and %g outside", in, out)
 	}
-	crop, err := s.Show(t.Context(), View{Shot: shot.ID, X: 400, Y: 300, CropW: 200, CropH: 100, Show: "matte", Step: "balance.contrast"})
+	crop, err := s.Show(t.Context(), View{Shot: shot.ID, X: 400, Y: 300, CropW: 200, CropH: 100, Show: "matte", Step: must(look.ParseStepPath("balance.contrast"))})
 	if err != nil || crop.W != 200 || crop.At(10, 50)[0] != 0 || crop.At(150, 50)[0] != 1 {
 		t.Errorf("of a part it shows %v, %v: %v", crop.At(10, 50), crop.At(150, 50), err)
 	}
 	edit(t, s, shot.ID, look.Edit{Op: "add", Station: look.Balance, Kind: "zones"})
-	z, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "zones", Step: "balance.zones"})
+	z, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "zones", Step: must(look.ParseStepPath("balance.zones"))})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -329,7 +329,7 @@ func TestMatteAndZoneViews(t *testing.T) {
 			t.Errorf("patch %d is shown as %.2f, its zone is %.2f", i, got, want)
 		}
 	}
-	if _, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "zones", Step: "balance.contrast"}); err == nil {
+	if _, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "zones", Step: must(look.ParseStepPath("balance.contrast"))}); err == nil {
 		t.Error("contrast has zones")
 	}
 }
@@ -344,7 +344,7 @@ func TestPinsServeAsMattes(t *testing.T) {
 	edit(t, s, shot.ID, look.Edit{Op: "cover", Name: "m", Matte: &look.Matte{Parts: []*look.MattePart{{Kind: "picture", Settings: map[string]any{"id": pictureID(pin)}}}}})
 	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "exposure", Setting: "stops", Value: -3.0})
 	edit(t, s, shot.ID, look.Edit{Op: "matte", Station: look.Balance, Kind: "exposure", Name: "m"})
-	p, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "matte", Step: "balance.exposure"})
+	p, err := s.Show(t.Context(), View{Shot: shot.ID, Show: "matte", Step: must(look.ParseStepPath("balance.exposure"))})
 	if err != nil {
 		t.Fatal(err)
 	}

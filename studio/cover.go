@@ -11,13 +11,13 @@ import (
 )
 
 // covered shows the matte of a step as a picture: white where it is covered.
-func (s *Studio) covered(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
-	light, err := s.entering(ctx, c, st, step)
+func (s *Studio) covered(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+	light, err := s.entering(ctx, c, step)
 	if err != nil {
 		return nil, err
 	}
 	raster, region := c.view.window(c.shot.Width, c.shot.Height)
-	one, err := render.Cover(ctx, c.look, st, step, light, c.view.Frame)
+	one, err := render.Cover(ctx, c.look, step.Station, step.Name, light, c.view.Frame)
 	if err != nil {
 		return nil, err
 	}
@@ -34,16 +34,20 @@ func (s *Studio) covered(ctx context.Context, c *scene, st look.Station, step st
 }
 
 // entering is the light that enters a step, in scene-linear terms, of the whole picture.
-func (s *Studio) entering(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
+func (s *Studio) entering(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+	if _, err := look.KindOf(step.Station, step.Name); err != nil {
+		return nil, Bad("there is no step %q", step)
+	}
 	compile := render.Compile
 	if c.view.Draft {
 		compile = render.CompileDraft
 	}
 	raster, _ := c.view.window(c.shot.Width, c.shot.Height)
+	st := step.Station
 	if st == look.Negative { // its mattes go by the light before it
 		st = look.Lens
 	}
-	plan, err := compile(ctx, c.look.Upto(st, step), c.encoding, raster, st)
+	plan, err := compile(ctx, c.look.Upto(step.Station, step.Name), c.encoding, raster, st)
 	if err != nil {
 		return nil, err
 	}
@@ -58,12 +62,12 @@ func (s *Studio) entering(ctx context.Context, c *scene, st look.Station, step s
 var zoneCodes = [5]float64{0.03, 0.2, 0.42, 0.68, 0.97}
 
 // zoned shows every pixel in the greys of the zones it belongs to.
-func (s *Studio) zoned(ctx context.Context, c *scene, st look.Station, step string) (*frame.Frame, error) {
-	z, err := steps.ZonesOf(c.look, st, step)
+func (s *Studio) zoned(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+	z, err := steps.ZonesOf(c.look, step.Station, step.Name)
 	if err != nil {
 		return nil, BadInput{err}
 	}
-	light, err := s.entering(ctx, c, st, step)
+	light, err := s.entering(ctx, c, step)
 	if err != nil {
 		return nil, err
 	}

@@ -30,16 +30,12 @@ func (s *Studio) Pick(ctx context.Context, v View, q Probe) (*Picked, error) {
 	if !(q.X >= 0 && q.X <= 1 && q.Y >= 0 && q.Y <= 1) {
 		return nil, Bad("a pixel lies inside the picture, 0 to 1 each way")
 	}
-	st, step, err := stepNamed(v.Step)
-	if err != nil {
-		return nil, err
-	}
-	v.Draft, v.Side, v.Show = false, "", ""
+	v.Draft, v.Side, v.Show = false, Side{}, Plainly
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
 	}
-	light, err := s.entering(ctx, c, st, step)
+	light, err := s.entering(ctx, c, v.Step)
 	if err != nil {
 		return nil, err
 	}

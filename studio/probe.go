@@ -54,7 +54,7 @@ func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 	if !(q.X >= 0 && q.X <= 1 && q.Y >= 0 && q.Y <= 1) {
 		return nil, Bad("a pixel lies inside the picture, 0 to 1 each way")
 	}
-	v.Show, v.Draft = "", false
+	v.Show, v.Draft = Plainly, false
 	p, err := s.Show(ctx, v)
 	if err != nil {
 		return nil, err

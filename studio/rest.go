@@ -21,7 +21,7 @@ const brightFrom = 2.3
 
 // Rests tells, for every step of a look that is on and changes nothing in this frame, why.
 func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
-	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side = restWidth, restWidth, 0, 0, true, ""
+	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side = restWidth, restWidth, 0, 0, true, Side{}
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err

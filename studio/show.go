@@ -12,19 +12,45 @@ import (
 	"velours/core/scope"
 )
 
-// Shows are the ways to look at a picture beside plainly:
-//
-//	adds          what a step adds and takes away, in linear light, Gain times over
-//	matte         where a step acts
-//	solo          the path with this step alone in its station
-//	far           the step at the top of its range
-//	zones         where the five zones of the step lie, each in a grey of its own
-//	difference    the picture less another side, in linear light, Gain times over
-//	false         false colour: stops of scene light
-//	clip-display  what is black or white on the display
-//	clip-film     what has run out of the negative's curve
-//	delivery      what a movie of Codec at Megabits a second leaves of it
-//
+// Show says how a picture is looked at.
+type Show string
+
+// The ways to look at a picture. Those of a step show the view's Step.
+const (
+	Plainly        Show = ""             // as it is
+	ShowAdds       Show = "adds"         // what a step adds and takes away, in linear light, Gain times over
+	ShowMatte      Show = "matte"        // where a step acts
+	ShowSolo       Show = "solo"         // the path with this step alone in its station
+	ShowFar        Show = "far"          // the step at the top of its range
+	ShowZones      Show = "zones"        // where the five zones of the step lie, each in a grey of its own
+	ShowDifference Show = "difference"   // the picture less another side, in linear light, Gain times over
+	ShowFalse      Show = "false"        // false colour: stops of scene light
+	ShowClipped    Show = "clip-display" // what is black or white on the display
+	ShowExhausted  Show = "clip-film"    // what has run out of the negative's curve
+	ShowDelivery   Show = "delivery"     // what a movie of Codec at Megabits a second leaves of it
+)
+
+// shows are what makes the pictures of each way, out of the side as it is.
+var shows = map[Show]func(*Studio, context.Context, View, *Shown) (*Shown, error){
+	ShowAdds: (*Studio).adds, ShowMatte: (*Studio).matte, ShowSolo: (*Studio).solo, ShowFar: (*Studio).far, ShowZones: (*Studio).zones,
+	ShowDifference: (*Studio).less, ShowFalse: (*Studio).falseColour, ShowClipped: (*Studio).clipped, ShowExhausted: (*Studio).exhausted,
+	ShowDelivery: (*Studio).delivered,
+}
+
+// Shows lists the ways to look at a picture.
+func Shows() []Show {
+	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowFar, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
+}
+
+// UnmarshalText reads a way to look at a picture.
+func (s *Show) UnmarshalText(text []byte) error {
+	*s = Show(text)
+	if *s != Plainly && shows[*s] == nil {
+		return Bad("there is no view %q", text)
+	}
+	return nil
+}
+
 // UsualGain is how many times over differences are shown if nothing else is asked for.
 const UsualGain = 4
 
@@ -36,28 +62,19 @@ func (s *Studio) Show(ctx context.Context, v View) (*Shown, error) {
 	if v.Gain < 1 || v.Gain > 64 {
 		return nil, Bad("differences can be shown 1 to 64 times over, not %g times", v.Gain)
 	}
-	if v.Show == "" {
-		return s.side(ctx, v)
-	}
-	show := s.judged
-	switch v.Show {
-	case "adds", "matte", "solo", "far", "zones":
-		show = s.step
-	case "difference", "false", "clip-display", "clip-film":
-	case "delivery":
-		show = s.delivered
-	default:
+	show := shows[v.Show]
+	if show == nil && v.Show != Plainly {
 		return nil, Bad("there is no view %q", v.Show)
 	}
 	p, err := s.side(ctx, v)
-	if err != nil {
-		return nil, err
+	if err != nil || show == nil {
+		return p, err
 	}
 	if p.scene == nil {
 		return nil, Bad("a still has no steps to look at")
 	}
 	p.altered = true
-	return show(ctx, v, p)
+	return show(s, ctx, v, p)
 }
 
 // times words how often over a difference is shown.
@@ -75,71 +92,105 @@ func ground(black bool) string {
 	return "on mid grey"
 }
 
-// step shows one step by itself.
-func (s *Studio) step(ctx context.Context, v View, p *Shown) (*Shown, error) {
-	st, step, err := stepNamed(v.Step)
+// named is a step that is shown by itself, with what it is called.
+func named(v View, p *Shown) (step look.StepPath, in *look.Step, label string, err error) {
+	step = v.Step
+	k, err := look.KindOf(step.Station, step.Name)
+	if err != nil {
+		return step, nil, "", Bad("there is no step %q", step)
+	}
+	label = k.Label
+	if in = p.scene.look.Step(step.Station, step.Name); in != nil {
+		label = k.Called(in)
+	}
+	return step, in, label, nil
+}
+
+// shown is the scene of a picture under another look.
+func (s *Studio) shown(ctx context.Context, p *Shown, l *look.Look) (*frame.Frame, error) {
+	f, _, err := s.at(ctx, p.scene, l, look.Finish)
+	return f, err
+}
+
+// without is the picture without a step.
+func (s *Studio) without(ctx context.Context, p *Shown, step look.StepPath) (*frame.Frame, error) {
+	return s.shown(ctx, p, p.scene.look.Without(step.Station, step.Name))
+}
+
+func (s *Studio) adds(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, _, label, err := named(v, p)
 	if err != nil {
 		return nil, err
 	}
-	given := p.scene.look
-	k, err := look.KindOf(st, step)
+	f, err := s.without(ctx, p, step)
 	if err != nil {
 		return nil, err
-	}
-	label := k.Label
-	if q := given.Step(st, step); q != nil {
-		label = k.Called(q)
-		if v.Show == "matte" && q.Matte != nil {
-			p.Note = fmt.Sprintf("the matte of %s: white is covered", label)
-			p.Frame, err = s.covered(ctx, p.scene, st, step)
-			return p, err
-		}
-	}
-	render := func(l *look.Look) (*frame.Frame, error) {
-		f, _, err := s.at(ctx, p.scene, l, look.Finish)
-		return f, err
-	}
-	if v.Show == "zones" {
-		p.Note = "the zones of " + label + ", from black to white"
-		p.Frame, err = s.zoned(ctx, p.scene, st, step)
-		return p, err
-	}
-	if v.Show == "solo" {
-		p.Frame, err = render(given.Solo(st, step))
-		p.Note = fmt.Sprintf("%s with %s alone", k.Station.Label(), label)
-		return p, err
-	}
-	without := func() (*frame.Frame, error) { return render(given.Without(st, step)) }
-	if v.Show == "far" {
-		far, more := given.Exaggerated(st, step)
-		p.Note = label + " at the top of its range"
-		if more == 1 {
-			p.Frame, err = render(far)
-			return p, err
-		}
-		p.Note = fmt.Sprintf("%s, %g times as far", label, more)
-		f, err := without()
-		if err != nil {
-			return nil, err
-		}
-		p.Frame, err = scope.Further(ctx, p.Frame, f, p.Display, more)
-		return p, err
-	}
-	f, err := without()
-	if err != nil {
-		return nil, err
-	}
-	if v.Show == "matte" {
-		var white float64
-		p.Frame, white = scope.Matte(p.Frame, f)
-		p.Note = fmt.Sprintf("where %s acts; white is a change of %.2g %%", label, 100*white)
-		if white == 0 {
-			p.Note = label + " changes nothing here"
-		}
-		return p, nil
 	}
 	p.Note = fmt.Sprintf("what %s adds, %s, %s", label, times(v.Gain), ground(v.Black))
 	return s.difference(ctx, v, p, f)
+}
+
+func (s *Studio) matte(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, in, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	if in != nil && in.Matte != nil {
+		p.Note = fmt.Sprintf("the matte of %s: white is covered", label)
+		p.Frame, err = s.covered(ctx, p.scene, step)
+		return p, err
+	}
+	f, err := s.without(ctx, p, step)
+	if err != nil {
+		return nil, err
+	}
+	var white float64
+	p.Frame, white = scope.Matte(p.Frame, f)
+	p.Note = fmt.Sprintf("where %s acts; white is a change of %.2g %%", label, 100*white)
+	if white == 0 {
+		p.Note = label + " changes nothing here"
+	}
+	return p, nil
+}
+
+func (s *Studio) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, _, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	p.Note = fmt.Sprintf("%s with %s alone", step.Station.Label(), label)
+	p.Frame, err = s.shown(ctx, p, p.scene.look.Solo(step.Station, step.Name))
+	return p, err
+}
+
+func (s *Studio) far(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, _, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	far, more := p.scene.look.Exaggerated(step.Station, step.Name)
+	if more == 1 {
+		p.Note = label + " at the top of its range"
+		p.Frame, err = s.shown(ctx, p, far)
+		return p, err
+	}
+	p.Note = fmt.Sprintf("%s, %g times as far", label, more)
+	f, err := s.without(ctx, p, step)
+	if err != nil {
+		return nil, err
+	}
+	p.Frame, err = scope.Further(ctx, p.Frame, f, p.Display, more)
+	return p, err
+}
+
+func (s *Studio) zones(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, _, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	p.Note = "the zones of " + label + ", from black to white"
+	p.Frame, err = s.zoned(ctx, p.scene, step)
+	return p, err
 }
 
 func (s *Studio) difference(ctx context.Context, v View, p *Shown, other *frame.Frame) (*Shown, error) {
@@ -151,50 +202,56 @@ func (s *Studio) difference(ctx context.Context, v View, p *Shown, other *frame.
 	return p, err
 }
 
-// judged shows the picture measured.
-func (s *Studio) judged(ctx context.Context, v View, p *Shown) (*Shown, error) {
-	c := p.scene
-	switch v.Show {
-	case "difference":
-		o := v
-		o.Side, o.Show = v.Against, ""
-		if o.Side == "" {
-			o.Side = "film"
-		}
-		q, err := s.side(ctx, o)
-		if err != nil {
-			return nil, err
-		}
-		other, err := frame.Scale(ctx, q.Frame, p.W, p.H)
-		if err != nil {
-			return nil, err
-		}
-		p.Note = fmt.Sprintf("the difference, %s, %s", times(v.Gain), ground(v.Black))
-		return s.difference(ctx, v, p, other)
-	case "false":
-		light, _, err := s.at(ctx, c, c.look, look.Lens)
-		if err != nil {
-			return nil, err
-		}
-		limits, err := responseLimits(ctx, c.look)
-		if err != nil {
-			return nil, err
-		}
-		p.Bands = scope.Bands(limits)
-		p.Frame = scope.FalseColour(light, lightWeights, p.Bands)
-		p.Note = "false colour: scene light in stops from mid grey"
-		return p, nil
-	case "clip-display":
-		b := scope.CodeBounds()
-		top := p.Display.Code([3]float64{1, 1, 1})
-		for i := range top {
-			b.High[i] *= top[i]
-		}
-		var n scope.Clipped
-		p.Frame, n = scope.MarkClipped(p.Frame, p.Frame, p.Display.Luminance(), b)
-		p.Note = clippedNote("the display", n)
-		return p, nil
+// less is the picture less another side, that without film if none is named.
+func (s *Studio) less(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	o := v
+	o.Side, o.Show = v.Against, Plainly
+	if o.Side.Of == AsItIs {
+		o.Side.Of = WithoutFilm
 	}
+	q, err := s.side(ctx, o)
+	if err != nil {
+		return nil, err
+	}
+	other, err := frame.Scale(ctx, q.Frame, p.W, p.H)
+	if err != nil {
+		return nil, err
+	}
+	p.Note = fmt.Sprintf("the difference, %s, %s", times(v.Gain), ground(v.Black))
+	return s.difference(ctx, v, p, other)
+}
+
+func (s *Studio) falseColour(ctx context.Context, _ View, p *Shown) (*Shown, error) {
+	light, _, err := s.at(ctx, p.scene, p.scene.look, look.Lens)
+	if err != nil {
+		return nil, err
+	}
+	limits, err := responseLimits(ctx, p.scene.look)
+	if err != nil {
+		return nil, err
+	}
+	p.Bands = scope.Bands(limits)
+	p.Frame = scope.FalseColour(light, lightWeights, p.Bands)
+	p.Note = "false colour: scene light in stops from mid grey"
+	return p, nil
+}
+
+// clipped marks what is black or white on the display.
+func (s *Studio) clipped(_ context.Context, _ View, p *Shown) (*Shown, error) {
+	b := scope.CodeBounds()
+	top := p.Display.Code([3]float64{1, 1, 1})
+	for i := range top {
+		b.High[i] *= top[i]
+	}
+	var n scope.Clipped
+	p.Frame, n = scope.MarkClipped(p.Frame, p.Frame, p.Display.Luminance(), b)
+	p.Note = clippedNote("the display", n)
+	return p, nil
+}
+
+// exhausted marks what has run out of the negative's curve.
+func (s *Studio) exhausted(ctx context.Context, _ View, p *Shown) (*Shown, error) {
+	c := p.scene
 	low, high, sign, ok := measure.Exhausted(c.look)
 	if !ok {
 		p.Note = "no film is on: nothing of it can run out"

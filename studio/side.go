@@ -14,62 +14,124 @@ import (
 	"velours/library"
 )
 
-// Sides are the pictures that a shot can be compared with:
-//
-//	film            itself without its film steps
-//	entered         itself as it entered, conversion alone
-//	previous        itself before its last change
-//	station.kind    itself without one step
-//	station:ID      itself without all steps of a station
-//	shot:ID         another shot, where it was last looked at
-//	pin:ID          a pin or a reference still
-//
-// side renders the one that the view asks for.
-func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
-	if kind, id, ok := strings.Cut(v.Side, ":"); ok && kind != "station" {
+// Side says which picture a view shows: the shot as it is (the zero Side), or one to compare it with.
+type Side struct {
+	Of SideOf
+	// Station is that of WithoutStation; Step that of WithoutStep.
+	Station look.Station
+	Step    look.StepPath
+	// ID is that of AnotherShot or APin.
+	ID uint
+}
+
+// SideOf tells the sorts of sides apart.
+type SideOf string
+
+// The sorts of sides, with what they are called as text.
+const (
+	AsItIs         SideOf = ""         // the shot
+	WithoutFilm    SideOf = "film"     // film: it without its film steps
+	AsItEntered    SideOf = "entered"  // entered: conversion alone
+	BeforeLast     SideOf = "previous" // previous: before its last change
+	WithoutStep    SideOf = "step"     // station.name: without one step
+	WithoutStation SideOf = "station"  // station:ID: without all steps of a station
+	AnotherShot    SideOf = "shot"     // shot:ID: another shot, where it was last looked at
+	APin           SideOf = "pin"      // pin:ID: a pin or a reference still
+)
+
+// ParseSide reads a side as text.
+func ParseSide(text string) (Side, error) {
+	switch of := SideOf(text); of {
+	case AsItIs, WithoutFilm, AsItEntered, BeforeLast:
+		return Side{Of: of}, nil
+	}
+	nothing := Bad("there is nothing called %q to compare with", text)
+	word, id, numbered := strings.Cut(text, ":")
+	if !numbered {
+		step, err := look.ParseStepPath(text)
+		if err != nil {
+			return Side{}, nothing
+		}
+		return Side{Of: WithoutStep, Step: step}, nil
+	}
+	switch of := SideOf(word); of {
+	case WithoutStation:
+		st, err := look.ParseStation(id)
+		if err != nil {
+			return Side{}, BadInput{err}
+		}
+		return Side{Of: of, Station: st}, nil
+	case AnotherShot, APin:
 		n, err := strconv.ParseUint(id, 10, 32)
 		if err != nil {
-			return nil, Bad("there is nothing called %q to compare with", v.Side)
+			return Side{}, nothing
 		}
-		switch kind {
-		case "pin":
-			return s.pinned(ctx, v, uint(n))
-		case "shot":
-			return s.otherShot(ctx, v, uint(n))
-		}
-		return nil, Bad("there is nothing called %q to compare with", v.Side)
+		return Side{Of: of, ID: uint(n)}, nil
 	}
-	if v.Side == "previous" {
-		shot, err := s.lib.Shot(v.Shot)
-		if err != nil {
-			return nil, err
-		}
-		doc, encoding, err := s.lib.Before(shot)
-		if err != nil {
-			return nil, err
-		}
-		if v.Look, err = look.ParseStored([]byte(doc)); err != nil {
-			return nil, err
-		}
-		v.Encoding = ""
-		c, err := s.prepare(ctx, &v)
-		if err != nil {
-			return nil, err
-		}
-		if c.encoding, err = encodingOf(encoding); err != nil {
-			return nil, err
-		}
-		return s.plain(ctx, c, c.look)
+	return Side{}, nothing
+}
+
+// String is the side as text.
+func (s Side) String() string {
+	switch s.Of {
+	case WithoutStep:
+		return s.Step.String()
+	case WithoutStation:
+		return fmt.Sprintf("%s:%s", s.Of, s.Station)
+	case AnotherShot, APin:
+		return fmt.Sprintf("%s:%d", s.Of, s.ID)
+	}
+	return string(s.Of)
+}
+
+// MarshalText writes the side as text.
+func (s Side) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// UnmarshalText reads the side.
+func (s *Side) UnmarshalText(text []byte) (err error) {
+	*s, err = ParseSide(string(text))
+	return err
+}
+
+// side renders the side that the view asks for.
+func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
+	switch v.Side.Of {
+	case APin:
+		return s.pinned(ctx, v, v.Side.ID)
+	case AnotherShot:
+		return s.otherShot(ctx, v, v.Side.ID)
+	case BeforeLast:
+		return s.beforeLast(ctx, v)
 	}
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
 	}
-	look, err := sideLook(c.look, v.Side)
+	return s.plain(ctx, c, sideLook(c.look, v.Side))
+}
+
+// beforeLast shows the shot before its last change.
+func (s *Studio) beforeLast(ctx context.Context, v View) (*Shown, error) {
+	shot, err := s.lib.Shot(v.Shot)
 	if err != nil {
 		return nil, err
 	}
-	return s.plain(ctx, c, look)
+	doc, encoding, err := s.lib.Before(shot)
+	if err != nil {
+		return nil, err
+	}
+	if v.Look, err = look.ParseStored([]byte(doc)); err != nil {
+		return nil, err
+	}
+	v.Encoding = ""
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	if c.encoding, err = encodingOf(encoding); err != nil {
+		return nil, err
+	}
+	return s.plain(ctx, c, c.look)
 }
 
 // plain is the scene under a look, as the display shows it.
@@ -87,46 +149,24 @@ func (s *Studio) plain(ctx context.Context, c *scene, l *look.Look) (*Shown, err
 }
 
 // sideLook is the look that a comparison within the shot shows.
-func sideLook(l *look.Look, side string) (*look.Look, error) {
-	switch side {
-	case "":
-		return l, nil
-	case "film":
-		return l.WithoutFilm(), nil
-	case "entered":
+func sideLook(l *look.Look, side Side) *look.Look {
+	switch side.Of {
+	case WithoutFilm:
+		return l.WithoutFilm()
+	case AsItEntered:
 		c := look.NewLook(l.Name)
 		for _, s := range []look.Station{look.Intake, look.Screen} {
 			if l.Stations[s] != nil {
 				c.Stations[s] = l.Stations[s]
 			}
 		}
-		return c, nil
+		return c
+	case WithoutStation:
+		return l.WithoutStation(side.Station)
+	case WithoutStep:
+		return l.Without(side.Step.Station, side.Step.Name)
 	}
-	if name, ok := strings.CutPrefix(side, "station:"); ok {
-		st, err := look.ParseStation(name)
-		if err != nil {
-			return nil, BadInput{err}
-		}
-		return l.WithoutStation(st), nil
-	}
-	st, step, err := stepNamed(side)
-	if err != nil {
-		return nil, Bad("there is nothing called %q to compare with", side)
-	}
-	return l.Without(st, step), nil
-}
-
-// stepNamed reads station.step.
-func stepNamed(name string) (look.Station, string, error) {
-	station, step, _ := strings.Cut(name, ".")
-	st, err := look.ParseStation(station)
-	if err == nil {
-		_, err = look.KindOf(st, step)
-	}
-	if err != nil {
-		return "", "", Bad("there is no step %q", name)
-	}
-	return st, step, nil
+	return l
 }
 
 // placed moves the seen part of a view from a picture of one size to the like place in one of another.

@@ -33,11 +33,8 @@ const leastSkin = 0.0005
 // SkinMove reads the skin of a frame, as the view's Step, a skin guard, finds it. With back it also finds the way
 // back, for which the frame is rendered a few times over.
 func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, error) {
-	st, step, err := stepNamed(v.Step)
-	if err != nil {
-		return nil, err
-	}
-	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = 480, 480, 0, 0, true, "", ""
+	st, step := v.Step.Station, v.Step.Name
+	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = 480, 480, 0, 0, true, Side{}, Plainly
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -46,7 +43,7 @@ func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, er
 	if err != nil {
 		return nil, BadInput{err}
 	}
-	then, err := s.entering(ctx, c, st, firstOf(c.look, st, step))
+	then, err := s.entering(ctx, c, firstOf(c.look, v.Step))
 	if err != nil {
 		return nil, err
 	}
@@ -161,10 +158,10 @@ func skins(a, b, cover *frame.Frame, weight func([3]float64) float64) (was, is [
 	return was, is, sum / float64(a.W*a.H)
 }
 
-// firstOf is the name of the first step of a station, or step if it has none.
-func firstOf(l *look.Look, st look.Station, step string) string {
-	if in := l.Stations[st]; in != nil && len(in.Steps) > 0 {
-		return in.Steps[0].Name()
+// firstOf is the first step of a step's station, or the step if there is none.
+func firstOf(l *look.Look, step look.StepPath) look.StepPath {
+	if in := l.Stations[step.Station]; in != nil && len(in.Steps) > 0 {
+		step.Name = in.Steps[0].Name()
 	}
 	return step
 }

@@ -11,7 +11,6 @@ import (
 	"path/filepath"
 	"slices"
 	"strconv"
-	"strings"
 	"sync"
 
 	"velours/core/colour"
@@ -198,18 +197,13 @@ func recorded(e *colour.Encoding) string {
 }
 
 // sideKey is what a side shows beside the shot's own look.
-func (s *Studio) sideKey(shot *library.Shot, side string) (string, error) {
-	kind, id, _ := strings.Cut(side, ":")
-	switch kind {
-	case "previous":
+func (s *Studio) sideKey(shot *library.Shot, side Side) (string, error) {
+	switch side.Of {
+	case BeforeLast:
 		look, encoding, err := s.lib.Before(shot)
 		return look + "|" + encoding, err
-	case "shot":
-		n, err := strconv.ParseUint(id, 10, 32)
-		if err != nil {
-			return "", nil // there is no such side, which is told when it is shown
-		}
-		other, err := s.lib.Shot(uint(n))
+	case AnotherShot:
+		other, err := s.lib.Shot(side.ID)
 		if err != nil {
 			return "", err
 		}

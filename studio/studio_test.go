@@ -165,7 +165,7 @@ func TestPicturesAndComparisons(t *testing.T) {
 		}
 		return im
 	}
-	full, film, entered, noExposure := see(View{}), see(View{Side: "film"}), see(View{Side: "entered"}), see(View{Side: "balance.exposure"})
+	full, film, entered, noExposure := see(View{}), see(View{Side: must(ParseSide("film"))}), see(View{Side: must(ParseSide("entered"))}), see(View{Side: must(ParseSide("balance.exposure"))})
 	if bytes.Equal(full.RGBA, film.RGBA) || bytes.Equal(film.RGBA, entered.RGBA) || bytes.Equal(full.RGBA, noExposure.RGBA) {
 		t.Error("a comparison shows no difference")
 	}
@@ -193,7 +193,7 @@ func TestPicturesAndComparisons(t *testing.T) {
 	if n := band(3); !(n[0] > n[1] && n[1] > n[2]) {
 		t.Errorf("the negative's band is %v, not orange", n)
 	}
-	if _, err := s.Picture(ctx, View{Shot: shot.ID, Side: "nonsense"}); err == nil {
+	if _, err := s.Picture(ctx, View{Shot: shot.ID, Side: Side{Of: AnotherShot, ID: 99}}); err == nil {
 		t.Error("a comparison with nothing is accepted")
 	}
 }
@@ -306,12 +306,12 @@ func TestAdds(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	view.Side = "balance.exposure"
+	view.Side = must(ParseSide("balance.exposure"))
 	without, err := s.Picture(ctx, view)
 	if err != nil {
 		t.Fatal(err)
 	}
-	view.Side, view.Show, view.Step = "", "adds", "balance.exposure"
+	view.Side, view.Show, view.Step = Side{}, ShowAdds, must(look.ParseStepPath("balance.exposure"))
 	got, err := s.Picture(ctx, view)
 	if err != nil {
 		t.Fatal(err)
@@ -332,7 +332,7 @@ func TestAdds(t *testing.T) {
 	if !moved {
 		t.Error("nothing was added")
 	}
-	view.Step = "negative.grain"
+	view.Step = must(look.ParseStepPath("negative.grain"))
 	if got, err = s.Picture(ctx, view); err != nil {
 		t.Fatal(err)
 	}
@@ -341,7 +341,7 @@ func TestAdds(t *testing.T) {
 			t.Fatal("a step that is off adds something")
 		}
 	}
-	view.Step = "negative.sparkle"
+	view.Step = look.StepPath{Station: look.Negative, Name: "sparkle"}
 	if _, err := s.Picture(ctx, view); err == nil {
 		t.Error("a step that is not there was shown")
 	}

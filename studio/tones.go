@@ -19,16 +19,12 @@ const tonesFrom, tonesTo, tonesBins = -10.0, 8.0, 144
 
 // Tones counts the light that enters the view's Step, over the whole frame.
 func (s *Studio) Tones(ctx context.Context, v View) (*Tones, error) {
-	st, step, err := stepNamed(v.Step)
-	if err != nil {
-		return nil, err
-	}
-	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = restWidth, restWidth, 0, 0, true, "", ""
+	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = restWidth, restWidth, 0, 0, true, Side{}, Plainly
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
 	}
-	light, err := s.entering(ctx, c, st, step)
+	light, err := s.entering(ctx, c, v.Step)
 	if err != nil {
 		return nil, err
 	}

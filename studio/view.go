@@ -25,16 +25,16 @@ type View struct {
 	Number *int `json:"number,omitempty"`
 	// Look overrides the shot's saved look, while a hand is still moving.
 	Look *look.Look `json:"look,omitempty"`
-	// Side is which picture: "" the shot as it is, or one to compare it with (see Sides).
-	Side string `json:"side,omitempty"`
+	// Side is which picture: the shot as it is, or one to compare it with.
+	Side Side `json:"side,omitzero"`
 	// Encoding shows the shot as if it had been declared so.
 	Encoding string `json:"encoding,omitempty"`
-	// Show is how: "" as it is, or one of the Shows.
-	Show string `json:"show,omitempty"`
-	// Step names the step that is shown alone, as station.kind.
-	Step string `json:"step,omitempty"`
+	// Show is how it is looked at.
+	Show Show `json:"show,omitempty"`
+	// Step is the step that is shown, read or picked for.
+	Step look.StepPath `json:"step,omitzero"`
 	// Against is the other side of a difference.
-	Against string `json:"against,omitempty"`
+	Against Side `json:"against,omitzero"`
 	// Codec and Megabits a second are those of the delivery whose remains are shown.
 	Codec    string  `json:"codec,omitempty"`
 	Megabits float64 `json:"megabits,omitempty"`

@@ -2,6 +2,7 @@ package studio
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"image"
 	"image/color"
@@ -58,7 +59,7 @@ func TestTheSideBeforeTheLastChange(t *testing.T) {
 		t.Fatal(err)
 	}
 	now := v
-	now.Side = "previous"
+	now.Side = must(ParseSide("previous"))
 	if d := same(show(t, s, now).Frame, before.Frame); d != 0 {
 		t.Errorf("the side before the last change is %g off", d)
 	}
@@ -78,7 +79,7 @@ func TestPinsAreFrozen(t *testing.T) {
 	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 2.0})
 	edit(t, s, id, look.Edit{Op: "off", Station: "negative", Kind: "stock"})
 	side := v
-	side.Side = "pin:" + fmt.Sprint(pin.ID)
+	side.Side = must(ParseSide("pin:" + fmt.Sprint(pin.ID)))
 	if d := same(show(t, s, side).Frame, was.Frame); d > 1.0/65535 {
 		t.Errorf("the pin is %g off the picture it was made of", d)
 	}
@@ -157,7 +158,7 @@ func TestReferences(t *testing.T) {
 		t.Errorf("%+v", pin)
 	}
 	edit(t, s, id, look.Edit{Op: "set", Station: "screen", Kind: "display", Setting: "id", Value: "srgb"})
-	v.Side = "pin:" + fmt.Sprint(pin.ID)
+	v.Side = must(ParseSide("pin:" + fmt.Sprint(pin.ID)))
 	p := show(t, s, v)
 	for _, at := range [][2]int{{0, 0}, {40, 30}, {95, 53}} {
 		c := p.Frame.At(at[0], at[1])
@@ -186,7 +187,7 @@ func TestReferences(t *testing.T) {
 	if _, err := s.TakePin(id, pin.ID, library.By{}); err == nil {
 		t.Error("a reference gave settings")
 	}
-	v.Show, v.Step = "adds", "lens.bloom"
+	v.Show, v.Step = ShowAdds, must(look.ParseStepPath("lens.bloom"))
 	if _, err := s.Show(ctx, v); err == nil {
 		t.Error("a still has steps")
 	}
@@ -197,9 +198,9 @@ func TestEveryStepInEveryWay(t *testing.T) {
 	s, _, v := filmed(t)
 	plain := show(t, s, v)
 	for _, k := range look.Kinds() {
-		for _, how := range []string{"adds", "matte", "solo", "far"} {
+		for _, how := range []Show{"adds", "matte", "solo", "far"} {
 			w := v
-			w.Show, w.Step = how, k.Path()
+			w.Show, w.Step = how, look.StepPath{Station: k.Station, Name: k.ID}
 			p, err := s.Show(ctx, w)
 			if err != nil {
 				t.Errorf("%s of %s: %v", how, k.Path(), err)
@@ -210,7 +211,7 @@ func TestEveryStepInEveryWay(t *testing.T) {
 			}
 		}
 	}
-	for _, bad := range []View{{Shot: v.Shot, Show: "sparkle"}, {Shot: v.Shot, Show: "adds", Step: "lens.sparkle"}, {Shot: v.Shot, Gain: 1000}, {Shot: v.Shot, Side: "pin:x"}, {Shot: v.Shot, Side: "dream:1"}} {
+	for _, bad := range []View{{Shot: v.Shot, Show: "sparkle"}, {Shot: v.Shot, Show: "adds", Step: look.StepPath{Station: look.Lens, Name: "sparkle"}}, {Shot: v.Shot, Gain: 1000}, {Shot: v.Shot, Show: ShowAdds}, {Shot: v.Shot, Side: Side{Of: APin, ID: 99}}} {
 		if _, err := s.Show(ctx, bad); err == nil {
 			t.Errorf("%+v was shown", bad)
 		}
@@ -221,7 +222,7 @@ func TestEveryStepInEveryWay(t *testing.T) {
 func TestTheSideWithoutAStation(t *testing.T) {
 	s, id, v := filmed(t)
 	side := v
-	side.Side = "station:negative"
+	side.Side = must(ParseSide("station:negative"))
 	without := show(t, s, side)
 	if same(without.Frame, show(t, s, v).Frame) < 0.01 {
 		t.Error("the negative makes no difference")
@@ -230,9 +231,33 @@ func TestTheSideWithoutAStation(t *testing.T) {
 	if d := same(without.Frame, show(t, s, v).Frame); d != 0 {
 		t.Errorf("%g off the picture with the station off", d)
 	}
-	side.Side = "station:attic"
-	if _, err := s.Show(ctx, side); err == nil {
-		t.Error("a station that is not there was left out")
+}
+
+// Sides, steps and ways to look are read once, as text, and written back as they were.
+func TestSidesAsText(t *testing.T) {
+	for text, want := range map[string]Side{
+		"": {}, "film": {Of: WithoutFilm}, "entered": {Of: AsItEntered}, "previous": {Of: BeforeLast},
+		"lens.bloom": {Of: WithoutStep, Step: look.StepPath{Station: look.Lens, Name: "bloom"}}, "balance.exposure-2": {Of: WithoutStep, Step: look.StepPath{Station: look.Balance, Name: "exposure-2"}},
+		"station:negative": {Of: WithoutStation, Station: look.Negative}, "shot:3": {Of: AnotherShot, ID: 3}, "pin:12": {Of: APin, ID: 12},
+	} {
+		got, err := ParseSide(text)
+		if err != nil || got != want || got.String() != text {
+			t.Errorf("%q is %+v, as text %q, %v", text, got, got, err)
+		}
+	}
+	for _, text := range []string{"nonsense", "step", "pin:x", "pin:-1", "shot:", "dream:1", "station:attic", "lens.sparkle", "film:1", "print.medium-2"} {
+		if s, err := ParseSide(text); err == nil {
+			t.Errorf("%q is %+v", text, s)
+		}
+	}
+	var v View
+	if err := json.Unmarshal([]byte(`{"show":"sparkle"}`), &v); err == nil || !strings.Contains(err.Error(), "no view") {
+		t.Errorf("got %v", err)
+	}
+	for _, how := range Shows() {
+		if err := new(Show).UnmarshalText([]byte(how)); err != nil {
+			t.Error(err)
+		}
 	}
 }
 
@@ -240,9 +265,9 @@ func TestTheSideWithoutAStation(t *testing.T) {
 func TestDifferenceToASide(t *testing.T) {
 	s, _, v := filmed(t)
 	a := show(t, s, v)
-	v.Side = "film"
+	v.Side = must(ParseSide("film"))
 	b := show(t, s, v)
-	v.Side, v.Show, v.Against, v.Gain, v.Black = "", "difference", "film", 2, true
+	v.Side, v.Show, v.Against, v.Gain, v.Black = Side{}, ShowDifference, Side{Of: WithoutFilm}, 2, true
 	d := show(t, s, v)
 	for _, at := range [][2]int{{3, 3}, {50, 20}, {90, 50}} {
 		p, q, got := a.Display.Light(a.Frame.At(at[0], at[1])), a.Display.Light(b.Frame.At(at[0], at[1])), a.Display.Light(d.Frame.At(at[0], at[1]))
@@ -253,12 +278,12 @@ func TestDifferenceToASide(t *testing.T) {
 		}
 	}
 	// without film nothing of it can run out, and the view says so
-	v.Show, v.Side = "clip-film", "film"
+	v.Show, v.Side = ShowExhausted, Side{Of: WithoutFilm}
 	if p := show(t, s, v); !strings.Contains(p.Note, "no film") {
 		t.Errorf("clipping of no film: %q", p.Note)
 	}
-	v.Side = ""
-	for _, how := range []string{"clip-film", "clip-display", "false"} {
+	v.Side = Side{}
+	for _, how := range []Show{"clip-film", "clip-display", "false"} {
 		v.Show = how
 		p := show(t, s, v)
 		if (how == "false") != (len(p.Bands) > 0) || p.Note == "" {

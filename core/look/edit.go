@@ -35,6 +35,11 @@ const (
 	OpReplace Op = "look"     // of the shot: put another look in the place of its own
 )
 
+// Ops lists the edits there are.
+func Ops() []Op {
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
+}
+
 // Edit is one change. Kind is the name of a step: its own id, or its kind's.
 type Edit struct {
 	Op      Op             `json:"op"`

@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
 import { Beam } from './parts/Beam'
-import { DeclareSheet } from './parts/DeclareSheet'
+import { EncodingDialog } from './parts/EncodingDialog'
 import { Desk } from './parts/Desk'
 import { DropZone } from './parts/DropZone'
 import { Header } from './parts/Header'
@@ -45,7 +45,7 @@ export function App() {
         <Transport />
       </div>
       <Message />
-      <DeclareSheet />
+      <EncodingDialog />
       <DropZone />
     </div>
   )

@@ -5,6 +5,10 @@ export interface Added {
   problems: string[]
 }
 
+export interface AssetsNotice {
+  type: 'assets'
+}
+
 export interface Axis {
   unit: string
   lo: number
@@ -77,6 +81,11 @@ export interface Delivery {
   note: string
 }
 
+export interface DeliveryNotice {
+  type: 'delivery'
+  delivery: Delivery
+}
+
 export interface Desk {
   stations: StationInfo[]
   kinds: Kind[]
@@ -90,7 +99,7 @@ export interface Desk {
 }
 
 export interface Edit {
-  op: string
+  op: Op
   station?: string
   kind?: string
   setting?: string
@@ -124,6 +133,21 @@ export interface Family {
 export interface Favourite {
   key: string
   on: boolean
+}
+
+export interface FillReply {
+  type: 'fill'
+  channel: string
+  seq: number
+  kept: [number, number][]
+}
+
+export interface FillRequest {
+  type: 'fill'
+  channel: string
+  seq: number
+  view: View
+  stretch: Stretch
 }
 
 export interface FilmReading {
@@ -271,6 +295,8 @@ export interface NewShots {
   paths: string[]
 }
 
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
+
 export interface Own {
   veloursEncoding: number
   name: string
@@ -304,6 +330,21 @@ export interface Patch {
   held: boolean
 }
 
+export interface PickReply {
+  type: 'pick'
+  channel: string
+  seq: number
+  picked: Picked
+}
+
+export interface PickRequest {
+  type: 'pick'
+  channel: string
+  seq: number
+  view: View
+  probe: Probe
+}
+
 export interface Picked {
   light: [number, number, number]
   stops: number
@@ -311,6 +352,30 @@ export interface Picked {
   chroma: number
   mired?: number
   tint?: number
+}
+
+export interface PictureReply {
+  type: 'picture'
+  channel: string
+  seq: number
+  width: number
+  height: number
+  stage: Stage
+  sourceWidth: number
+  sourceHeight: number
+  ms: number
+  note?: string
+  bands?: Band[]
+}
+
+export interface PictureRequest {
+  type: 'picture'
+  channel: string
+  seq: number
+  view: View
+  exact?: boolean
+  inTurn?: boolean
+  scopes?: ScopeAsk[]
 }
 
 export interface Pin {
@@ -331,6 +396,15 @@ export interface PinName {
   name: string
 }
 
+export interface PinRequest {
+  type: 'pin'
+  channel: string
+  seq: number
+  pin: number
+  width: number
+  height: number
+}
+
 export interface Pins {
   pins: Pin[]
   problems: string[]
@@ -343,6 +417,13 @@ export interface PixelReading {
   density: number[]
   light?: number[]
   code: [number, number, number]
+}
+
+export interface PlayRequest {
+  type: 'play'
+  channel: string
+  seq: number
+  view: View
 }
 
 export interface Plot {
@@ -375,11 +456,33 @@ export interface Probe {
   scopes?: ScopeAsk[]
 }
 
+export interface ProbeReply {
+  type: 'probe'
+  channel: string
+  seq: number
+  reading: Reading
+}
+
+export interface ProbeRequest {
+  type: 'probe'
+  channel: string
+  seq: number
+  view: View
+  probe: Probe
+}
+
 export interface Problem {
   type: string
   title: string
   status: number
   detail: string
+}
+
+export interface ProblemReply {
+  type: 'problem'
+  channel: string
+  seq: number
+  problem: string
 }
 
 export interface Reading {
@@ -432,30 +535,8 @@ export interface Reel {
   shots: Shot[]
 }
 
-export interface Reply {
-  channel: string
-  seq: number
-  stage: string
-  width: number
-  height: number
-  sourceWidth: number
-  sourceHeight: number
-  ms: number
-  problem?: string
-  note?: string
-  bands?: Band[]
-  scope?: ScopeView
-  reading?: Reading
-  picked?: Picked
-  tones?: Tones
-  skin?: SkinMove
-  rests?: Record<string, string>
-  kept?: [number, number][]
-  delivery?: Delivery
-  shot?: Shot
-  window?: string
-  reels?: boolean
-  assets?: boolean
+export interface ReelsNotice {
+  type: 'reels'
 }
 
 export interface Report {
@@ -470,18 +551,27 @@ export interface Report {
   limits: string[]
 }
 
-export interface Request {
+export interface RestsReply {
+  type: 'rests'
+  channel: string
+  seq: number
+  rests: Record<string, string>
+}
+
+export interface RestsRequest {
+  type: 'rests'
   channel: string
   seq: number
   view: View
-  stop?: boolean
-  exact?: boolean
-  scopes?: ScopeAsk[]
-  probe?: Probe
-  stretch?: Stretch
-  pin?: number
-  bandWidth?: number
-  bandHeight?: number
+}
+
+export interface RibbonRequest {
+  type: 'ribbon'
+  channel: string
+  seq: number
+  view: View
+  bandWidth: number
+  bandHeight: number
 }
 
 export interface ScopeAsk {
@@ -499,6 +589,16 @@ export interface ScopeMark {
   id: string
   x: number
   y: number[]
+}
+
+export interface ScopeReply {
+  type: 'scope'
+  channel: string
+  seq: number
+  width: number
+  height: number
+  stage: Stage
+  scope: ScopeView
 }
 
 export interface ScopeView {
@@ -593,6 +693,16 @@ export interface Shot {
   redo: Change
 }
 
+export interface ShotNotice {
+  type: 'shot'
+  window: string
+  shot: Shot
+}
+
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
+
+export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}`
+
 export interface SkinMove {
   share: number
   hue: number
@@ -603,10 +713,27 @@ export interface SkinMove {
   back?: Record<string, number>
 }
 
+export interface SkinReply {
+  type: 'skin'
+  channel: string
+  seq: number
+  skin: SkinMove
+}
+
+export interface SkinRequest {
+  type: 'skin'
+  channel: string
+  seq: number
+  view: View
+  back?: boolean
+}
+
 export interface Span {
   in: number
   out: number
 }
+
+export type Stage = 'draft' | 'exact'
 
 export interface StationInLook {
   on: boolean
@@ -630,6 +757,14 @@ export interface Step {
   matte: string | null
   outside?: boolean
   unread?: Record<string, unknown>
+}
+
+export type StepPath = `${string}.${string}`
+
+export interface StopRequest {
+  type: 'stop'
+  channel: string
+  seq: number
 }
 
 export interface Stretch {
@@ -662,6 +797,20 @@ export interface Tones {
   count: [number[], number[], number[], number[]]
 }
 
+export interface TonesReply {
+  type: 'tones'
+  channel: string
+  seq: number
+  tones: Tones
+}
+
+export interface TonesRequest {
+  type: 'tones'
+  channel: string
+  seq: number
+  view: View
+}
+
 export interface Unread {
   at?: number
   why: string
@@ -673,11 +822,11 @@ export interface View {
   frame: number
   number?: number
   look?: Look
-  side?: string
+  side?: Side
   encoding?: string
-  show?: string
-  step?: string
-  against?: string
+  show?: Show
+  step?: StepPath
+  against?: Side
   codec?: string
   megabits?: number
   gain?: number
@@ -705,4 +854,25 @@ export interface WedgeStep {
   read: [number, number, number]
   print?: number
   code: [number, number, number]
+}
+
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | RestsRequest | StopRequest
+
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | RestsReply
+
+export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
+
+/** What answers each request, if no problem does. */
+export interface Replies {
+  picture: PictureReply | ScopeReply
+  ribbon: PictureReply
+  pin: PictureReply
+  play: PictureReply
+  fill: FillReply
+  probe: ProbeReply
+  pick: PickReply
+  tones: TonesReply
+  skin: SkinReply
+  rests: RestsReply
+  stop: never
 }

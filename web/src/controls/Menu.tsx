@@ -1,8 +1,8 @@
 import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 
-export interface MenuItem {
-  id: string
+export interface MenuItem<T extends string = string> {
+  id: T
   label: string
   note?: string
   /** Help that shows when the pointer rests on it. */
@@ -10,7 +10,7 @@ export interface MenuItem {
 }
 
 /** A choice behind one word: groups of options, the chosen one in the accent. */
-export function Menu({
+export function Menu<T extends string>({
   label,
   help,
   value,
@@ -22,9 +22,9 @@ export function Menu({
   bare?: boolean
   label: string
   help?: string
-  value: string
-  groups: { title: string; items: MenuItem[] }[]
-  onChange: (id: string) => void
+  value: T | ''
+  groups: { title: string; items: MenuItem<T>[] }[]
+  onChange: (id: T) => void
   children: ReactNode
 }) {
   return (

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import type { Entry, Listing } from '../api/types.gen'
 import { api } from '../api/client'
 import { Button } from '../controls/Button'
-import { Sheet } from '../controls/Sheet'
+import { Drawer } from '../controls/Drawer'
 import { addShots, upload } from '../state/footage'
 
 /** Brings files, sequences and folders in: looked up on this machine, or sent from the page. */
@@ -41,7 +41,7 @@ export function AddShot() {
   }
   const toggle = (e: Entry) => setChosen(chosen.includes(e.path) ? chosen.filter((p) => p !== e.path) : [...chosen, e.path])
   return (
-    <Sheet
+    <Drawer
       title="Bring shots in"
       about="Movies, stills and numbered sequences. They come in clean: nothing is on but their conversion. Files can also be dropped anywhere on the window."
       open={open}
@@ -118,6 +118,6 @@ export function AddShot() {
           Add this
         </Button>
       </form>
-    </Sheet>
+    </Drawer>
   )
 }

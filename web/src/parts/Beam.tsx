@@ -1,9 +1,10 @@
 import { useEffect, useRef } from 'react'
 import type { Desk, Look } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
-import { Tip } from '../controls/Tip'
 import { stationActs, stationOn } from '../state/look'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { KeyTip } from './KeyTip'
+import type { Command } from '../state/keymap'
 
 const HEIGHT = 62
 
@@ -42,7 +43,7 @@ export function Beam() {
         <Canvas picture={ribbon} className="absolute inset-0 h-full w-full rounded-[2px]" data-testid="beam" />
         <div className="absolute inset-0 grid grid-cols-7" role="tablist" aria-label="Stations">
           {desk?.stations.map((s, i) => (
-            <Tip key={s.id} help={about[s.id] ?? s.label} keys={String(i + 1)}>
+            <KeyTip key={s.id} help={about[s.id] ?? s.label} command={`station-${i + 1}` as Command}>
               <button
                 type="button"
                 role="tab"
@@ -51,7 +52,7 @@ export function Beam() {
                 className="h-full w-full cursor-pointer"
                 onClick={() => studio.chooseStation(s.id)}
               />
-            </Tip>
+            </KeyTip>
           ))}
         </div>
       </div>

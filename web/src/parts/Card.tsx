@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
-import type { Setting } from '../api/types.gen'
+import type { Setting, StepPath } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
@@ -18,6 +18,7 @@ import { pressPoint } from './editors/Points'
 import { MatteSection } from './MatteSection'
 import { StepViews } from './StepViews'
 import { UnreadSettings } from './Unread'
+import { commandOf, written } from '../state/keymap'
 
 /** One step: its switch, its name, its controls, its strength, its matte, and a way back. It comes from the declaration. */
 export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent<HTMLElement>) => void }) {
@@ -27,7 +28,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const effect = hasEffect(look, kinds, kind, name)
   const active = (kind.fixed || isActive(look, kind, name)) && effect
   const { station } = kind
-  const path = `${station}.${name}`
+  const path: StepPath = `${station}.${name}`
   const rests = judge.use((s) => s.rests[path])
   const folded = desk.use((s) => isFolded(s, station, name))
   const box = useRef<HTMLElement>(null)
@@ -89,7 +90,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
     else if (onCard && e.key === 'Delete' && kind.many && step) {
       const all = desk.get().chosen
       removeSteps(station, all.includes(name) ? all : [name])
-    } else if (command && e.key.toLowerCase() === 'c' && kind.many && !(e.target instanceof HTMLInputElement)) {
+    } else if (commandOf(written(e)) === 'copy' && kind.many && !(e.target instanceof HTMLInputElement)) {
       const all = desk.get().chosen
       copySteps(station, all.includes(name) ? all : [name])
     } else if (

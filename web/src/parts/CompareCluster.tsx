@@ -1,10 +1,11 @@
+import type { Side } from '../api/types.gen'
 import { Button } from '../controls/Button'
-import { Menu } from '../controls/Menu'
-import { Tip } from '../controls/Tip'
+import { Menu, type MenuItem } from '../controls/Menu'
 import { judge, sideName } from '../state/judge'
 import { setBefore, setLayout, setSide } from '../state/judging'
 import { pinboard } from '../state/pins'
 import { useStudio } from '../state/studio'
+import { KeyTip } from './KeyTip'
 
 /** How the shot is set against another picture, and which. */
 export function CompareCluster() {
@@ -14,7 +15,7 @@ export function CompareCluster() {
   const open = useStudio((s) => s.shotId)
   const pins = pinboard.use((s) => s.pins)
   const shots = reels.flatMap((r) => r.shots)
-  const groups = [
+  const groups: { title: string; items: MenuItem<Side>[] }[] = [
     {
       title: 'This shot',
       items: [
@@ -30,7 +31,7 @@ export function CompareCluster() {
   ]
   return (
     <div className="flex items-center gap-1.5" role="group" aria-label="Compare">
-      <Tip help="Hold to see the other side in place of the picture." keys="\">
+      <KeyTip help="Hold to see the other side in place of the picture." command="before">
         <Button
           active={before}
           onPointerDown={() => setBefore(true)}
@@ -39,22 +40,22 @@ export function CompareCluster() {
         >
           Before
         </Button>
-      </Tip>
-      <Tip help="A line across the picture, the other side beyond it. Drag the line, turn it by its knob." keys="W">
+      </KeyTip>
+      <KeyTip help="A line across the picture, the other side beyond it. Drag the line, turn it by its knob." command="wipe">
         <Button active={layout === 'wipe'} onClick={() => setLayout('wipe')}>
           Wipe
         </Button>
-      </Tip>
-      <Tip help="The other side on the left, the picture on the right; size and place are common." keys="Shift W">
+      </KeyTip>
+      <KeyTip help="The other side on the left, the picture on the right; size and place are common." command="beside">
         <Button active={layout === 'beside'} onClick={() => setLayout('beside')}>
           Beside
         </Button>
-      </Tip>
-      <Tip help="What the picture has more than the other side, and less, amplified." keys="D">
+      </KeyTip>
+      <KeyTip help="What the picture has more than the other side, and less, amplified." command="difference">
         <Button active={layout === 'difference'} onClick={() => setLayout('difference')}>
           Difference
         </Button>
-      </Tip>
+      </KeyTip>
       <Menu label="Other side" value={side} groups={groups} onChange={setSide}>
         <span className="max-w-32 truncate">{sideName(side, shots, pins)}</span>
       </Menu>

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { Delivery } from '../api/types.gen'
 import { Button } from '../controls/Button'
-import { Sheet } from '../controls/Sheet'
+import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { studio, useStudio } from '../state/studio'
 
@@ -19,7 +19,7 @@ export function DeliverDialog() {
   const deliveries = useStudio((s) => s.deliveries)
   const running = deliveries.some((d) => d.state === 'running')
   return (
-    <Sheet
+    <Drawer
       title="Deliver"
       about="Deliveries go on when this page is closed. What is cancelled or fails leaves nothing half-written."
       open={open}
@@ -59,7 +59,7 @@ export function DeliverDialog() {
           <Row key={d.id} d={d} label={formats?.find((f) => f.id === d.format)?.label ?? d.format} />
         ))}
       </ul>
-    </Sheet>
+    </Drawer>
   )
 }
 

@@ -3,11 +3,12 @@ import type { Change } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { KeyTip } from './KeyTip'
 import { AddShot } from './AddShot'
 import { CompareCluster } from './CompareCluster'
 import { DeliverDialog } from './DeliverDialog'
-import { HelpSheet } from './HelpSheet'
-import { LibrarySheet } from './LibrarySheet'
+import { KeysDrawer } from './KeysDrawer'
+import { LibraryDrawer } from './LibraryDrawer'
 import { Pinboard } from './Pinboard'
 import { TestStrip } from './TestStrip'
 
@@ -37,24 +38,24 @@ export function Header() {
       {!connected && <span className="text-amber">Velours does not answer; trying again</span>}
       <span className="ml-auto" />
       <div className="flex items-center gap-1.5">
-        <Tip help={shot?.undo.label ? `Take back: ${told(shot.undo)}` : 'Nothing to take back'} keys="Ctrl Z">
+        <KeyTip help={shot?.undo.label ? `Take back: ${told(shot.undo)}` : 'Nothing to take back'} command="undo">
           <Button disabled={!shot?.undo.label} onClick={() => void studio.undo()}>
             Undo
           </Button>
-        </Tip>
-        <Tip help={shot?.redo.label ? `Do again: ${told(shot.redo)}` : 'Nothing to do again'} keys="Ctrl Shift Z">
+        </KeyTip>
+        <KeyTip help={shot?.redo.label ? `Do again: ${told(shot.redo)}` : 'Nothing to do again'} command="redo">
           <Button disabled={!shot?.redo.label} onClick={() => void studio.redo()}>
             Redo
           </Button>
-        </Tip>
+        </KeyTip>
       </div>
       <CompareCluster />
       <div className="flex items-center gap-1.5">
         <TestStrip />
         <Pinboard />
         <AddShot />
-        <LibrarySheet />
-        <HelpSheet />
+        <LibraryDrawer />
+        <KeysDrawer />
         <DeliverDialog />
       </div>
     </header>

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { Kind, MatteKind, MattePart, Step } from '../api/types.gen'
+import type { Kind, MatteKind, MattePart, Step, StepPath } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
@@ -18,7 +18,7 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
   const kinds = useStudio((s) => s.desk)!.mattes
   const mattes = useStudio((s) => s.look)!.mattes ?? {}
   const current = step?.matte && mattes[step.matte] ? step.matte : ''
-  const path = `${kind.station}.${name}`
+  const path: StepPath = `${kind.station}.${name}`
   const start = [
     { title: 'A new matte', items: kinds.map((k) => ({ id: `new ${k.id}`, label: k.label, note: k.purpose })) },
     { title: 'Shared', items: Object.keys(mattes).map((m) => ({ id: `use ${m}`, label: m })) },
@@ -66,7 +66,7 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
   )
 }
 
-function MatteEditor({ path, name }: { path: string; name: string }) {
+function MatteEditor({ path, name }: { path: StepPath; name: string }) {
   const matte = useStudio((s) => s.look)!.mattes![name]!
   const info = useStudio((s) => s.desk)!
   const hand = desk.use((s) => (s.hand === path ? s.part : 0))
@@ -170,7 +170,7 @@ function Part({
   kind,
   last,
 }: {
-  path: string
+  path: StepPath
   name: string
   part: MattePart
   index: number

@@ -1,6 +1,7 @@
 import { drag } from '../controls/drag'
 import { useEffect, useRef, type ReactNode, type PointerEvent, type WheelEvent } from 'react'
 import type { Picture } from '../api/window'
+import { setDeclaring } from '../state/footage'
 import { judge } from '../state/judge'
 import { player } from '../state/player'
 import { probe, setBox } from '../state/docking'
@@ -88,7 +89,7 @@ export function PictureView() {
           <button
             type="button"
             className="absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-amber"
-            onClick={() => studio.set({ declaring: true, strip: {} })}
+            onClick={() => setDeclaring(true)}
           >
             Undeclared: shown as if it were BT.709 video. Press to say how the camera recorded it.
           </button>

@@ -2,12 +2,13 @@ import { useRef, useState } from 'react'
 import type { Pin } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
-import { Sheet } from '../controls/Sheet'
+import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { judge } from '../state/judge'
 import { setLayout, setSide } from '../state/judging'
 import { addReferences, pinboard, pinFrame, removePin, renamePin, takePin } from '../state/pins'
 import { shotOf, useStudio } from '../state/studio'
+import { KeyTip } from './KeyTip'
 
 /** Frozen frames with the settings that made them, and stills from elsewhere, to compare with. */
 export function Pinboard() {
@@ -15,7 +16,7 @@ export function Pinboard() {
   const shot = useStudio(shotOf)
   const files = useRef<HTMLInputElement>(null)
   return (
-    <Sheet
+    <Drawer
       title="Pinboard"
       about="A pin is a frame as it is now, together with the settings that made it. A reference is a still from elsewhere, made for a display. Either can be the other side of a comparison."
       open={open}
@@ -23,11 +24,11 @@ export function Pinboard() {
       trigger={<Button aria-label="Pinboard">Pins{pins.length > 0 && <span className="ml-1 text-dim">{pins.length}</span>}</Button>}
     >
       <div className="mb-3 flex gap-2">
-        <Tip help="Freeze this frame with its settings" keys="P">
+        <KeyTip help="Freeze this frame with its settings" command="pin">
           <Button disabled={!shot} onClick={() => void pinFrame()}>
             Pin this frame
           </Button>
-        </Tip>
+        </KeyTip>
         <Tip help="A picture file made for a display: PNG, JPEG, TIFF. It is kept with the reel">
           <Button disabled={!shot} onClick={() => files.current!.click()}>
             Add a reference
@@ -52,7 +53,7 @@ export function Pinboard() {
           <Pinned key={p.id} pin={p} />
         ))}
       </ul>
-    </Sheet>
+    </Drawer>
   )
 }
 

@@ -8,6 +8,7 @@ import { setBox, setDock, setScopeSize, toggleScope } from '../state/docking'
 import { allScopes, scopes, type Dock, type Place, type ScopeId, type Trace } from '../state/scopes'
 import { useStudio } from '../state/studio'
 import { drag } from '../controls/drag'
+import { KeyTip } from './KeyTip'
 
 const limits = { below: [96, 420], above: [96, 420], left: [180, 560], right: [180, 560] } as const
 
@@ -142,11 +143,11 @@ function DockBar({ dock }: { dock: Dock }) {
             </button>
           </Tip>
         ))}
-        <Tip help="Hide the scopes" keys="G" side="top">
+        <KeyTip help="Hide the scopes" command="scopes" side="top">
           <button type="button" aria-label="Hide the scopes" className={`${word} text-dim`} onClick={() => setDock({ open: false })}>
             ✕
           </button>
-        </Tip>
+        </KeyTip>
       </span>
     </div>
   )

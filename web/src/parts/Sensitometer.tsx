@@ -2,11 +2,10 @@ import { useEffect, useState, type PointerEvent } from 'react'
 import type { FilmReading, PlotArea, Sensitometer as Film } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
-import { Hall } from '../controls/Hall'
+import { FullScreenDialog } from '../controls/FullScreenDialog'
 import { Menu } from '../controls/Menu'
 import { offered } from '../api/choices'
 import { openSensitometer, queryOf, readSoon, sensitometer, setSensitometer } from '../state/sensitometer'
-import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
 
 /** The drawing's own size, in its units. */
@@ -32,7 +31,7 @@ export function Sensitometer() {
   ]
   const source = (kind: string, more = {}) => `/api/v1/shots/${shot}/film.${kind}?${queryOf(more)}`
   return (
-    <Hall
+    <FullScreenDialog
       title="Sensitometer"
       about="What the film of this shot does to light. The grey at the foot of the curves is the light of this frame."
       open={open}
@@ -71,7 +70,7 @@ export function Sensitometer() {
           </div>
         </div>
       )}
-    </Hall>
+    </FullScreenDialog>
   )
 }
 
@@ -167,7 +166,7 @@ function Figures({ film, rows, broken }: { film: Film; rows: [string, string][];
 
 /** The frame, in which a point is chosen whose colour is followed through the film. */
 function Point({ point, reading }: { point: { x: number; y: number } | null; reading: FilmReading }) {
-  const picture = strip.use((s) => s.pictures['sensitometer'])
+  const picture = sensitometer.use((s) => s.picture)
   const pixel = reading.film!.pixel
   return (
     <div>

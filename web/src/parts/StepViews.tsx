@@ -1,7 +1,8 @@
-import type { Kind } from '../api/types.gen'
+import type { Kind, Show, StepPath } from '../api/types.gen'
 import { Tip } from '../controls/Tip'
-import { judge, type Show } from '../state/judge'
+import { judge } from '../state/judge'
 import { exaggerate, release, setShow } from '../state/judging'
+import { KeyTip } from './KeyTip'
 
 const views: { id: Show; label: string; help: string }[] = [
   { id: 'adds', label: 'adds', help: 'What this step adds and takes away, in linear light, amplified' },
@@ -10,7 +11,7 @@ const views: { id: Show; label: string; help: string }[] = [
 ]
 
 /** One step at a time: its contribution, where it acts, alone, and pushed while held. */
-export function StepViews({ kind, path, title, active }: { kind: Kind; path: string; title: string; active: boolean }) {
+export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
   const word = 'rounded-sm px-[2px] text-xs'
@@ -28,9 +29,13 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: str
           </button>
         </Tip>
       ))}
-      <Tip
-        help={kind.lead ? 'Hold: the step at the top of its range, then back.' : 'Hold: what the step does, four times as far, then back.'}
-        keys="E over the card"
+      <KeyTip
+        help={
+          kind.lead
+            ? 'Hold: the step at the top of its range, then back. The key acts on the card under the pointer.'
+            : 'Hold: what the step does, four times as far, then back. The key acts on the card under the pointer.'
+        }
+        command="far"
         side="left"
       >
         <button
@@ -46,7 +51,7 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: str
         >
           far
         </button>
-      </Tip>
+      </KeyTip>
     </div>
   )
 }

@@ -5,7 +5,6 @@ import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { fit, keepFit, makeFit, setFit, somewhere } from '../state/fit'
 import { offered } from '../api/choices'
-import { strip } from '../state/strip'
 import { useStudio } from '../state/studio'
 
 /** A stock of one's own: from the densities of a step wedge, or from two shots of one chart. */
@@ -255,7 +254,7 @@ function Charts() {
 const corners = ['top left', 'top right', 'bottom right', 'bottom left']
 
 function Chart({ which, title, shown }: { which: 0 | 1; title: string; shown: boolean }) {
-  const picture = strip.use((s) => s.pictures[which === 0 ? 'chart-scene' : 'chart-scan'])
+  const picture = fit.use((s) => s.pictures[which === 0 ? 'scene' : 'scan'])
   const places = fit.use((s) => s.places)
   const [held, setHeld] = useState(-1)
   const place = places?.[which]

@@ -2,7 +2,7 @@ import { useEffect, useRef, type WheelEvent } from 'react'
 import type { Kind, Setting } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
-import { Hall } from '../controls/Hall'
+import { FullScreenDialog } from '../controls/FullScreenDialog'
 import { Menu } from '../controls/Menu'
 import { stepOf } from '../state/look'
 import {
@@ -36,7 +36,7 @@ export function TestStrip() {
   const across_ = columns || (patches.length > 12 ? 3 : 2)
   const patch = patches.find((p) => p.id === large)
   return (
-    <Hall
+    <FullScreenDialog
       title="Test strip"
       about="Point to see one large; turn the wheel to set it against the picture as it is, or stand two beside each other. Press to take it: one undo brings it back."
       open={open}
@@ -66,7 +66,7 @@ export function TestStrip() {
           ))}
         </ul>
       </div>
-    </Hall>
+    </FullScreenDialog>
   )
 }
 

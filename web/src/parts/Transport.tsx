@@ -3,12 +3,15 @@ import { Button } from '../controls/Button'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { mark } from '../state/footage'
-import { judge, type Show } from '../state/judge'
+import type { Show } from '../api/types.gen'
+import { judge } from '../state/judge'
 import { setDelivery, setShow } from '../state/judging'
 import { player } from '../state/player'
 import { setDock } from '../state/docking'
 import { scopes } from '../state/scopes'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { KeyTip } from './KeyTip'
+import type { Command } from '../state/keymap'
 
 /** Where in the shot we are, and which picture is on the screen. */
 export function Transport() {
@@ -33,25 +36,25 @@ export function Transport() {
     <div className="flex h-full items-center gap-2.5 border-t border-line px-3" role="group" aria-label="Transport">
       {moving ? (
         <>
-          <Tip help="A frame back" keys="," side="top">
+          <KeyTip help="A frame back" command="frame-back" side="top">
             <Button aria-label="Frame back" onClick={() => studio.step(-1)}>
               ‹
             </Button>
-          </Tip>
-          <Tip
+          </KeyTip>
+          <KeyTip
             help="Play from in to out, round and round, every frame in full quality. The bar shows what is ready; until then the exact rate is told"
-            keys="Space"
+            command="play"
             side="top"
           >
             <Button className="w-14" active={playing === 'shot'} onClick={() => player.toggle('shot')}>
               {playing === 'shot' ? 'Stop' : 'Play'}
             </Button>
-          </Tip>
-          <Tip help="A frame forward" keys="." side="top">
+          </KeyTip>
+          <KeyTip help="A frame forward" command="frame-on" side="top">
             <Button aria-label="Frame forward" onClick={() => studio.step(1)}>
               ›
             </Button>
-          </Tip>
+          </KeyTip>
           <span className="w-[76px] text-text">{time}</span>
           <span className="w-14 text-dim" data-testid="frame-number">
             {frame} / {shot.frames - 1}
@@ -91,27 +94,31 @@ export function Transport() {
             </Slider.Track>
             <Slider.Thumb aria-label="Frame" className="block h-[14px] w-[3px] rounded-[1px] bg-text outline-offset-4" />
           </Slider.Root>
-          <Tip help="The first frame that counts: deliveries begin here. Again takes it away" keys="I" side="top">
+          <KeyTip help="The first frame that counts: deliveries begin here. Again takes it away" command="in" side="top">
             <Button active={shot.in > 0} onClick={() => void mark('in')}>
               In
             </Button>
-          </Tip>
-          <Tip help="The last frame that counts: deliveries end here. Again takes it away" keys="O" side="top">
+          </KeyTip>
+          <KeyTip help="The last frame that counts: deliveries end here. Again takes it away" command="out" side="top">
             <Button active={shot.out > 0} onClick={() => void mark('out')}>
               Out
             </Button>
-          </Tip>
+          </KeyTip>
         </>
       ) : (
         <span className="grow text-dim">
           Still, {shot.width} × {shot.height}
         </span>
       )}
-      <Tip help="Holds this frame and lets time go on: only grain and what else moves by itself is moving" keys="H" side="top">
+      <KeyTip
+        help="Holds this frame and lets time go on: only grain and what else moves by itself is moving"
+        command="play-held"
+        side="top"
+      >
         <Button active={playing === 'held'} onClick={() => player.toggle('held')}>
           Held
         </Button>
-      </Tip>
+      </KeyTip>
       <Views />
       <Tip
         help={
@@ -125,26 +132,31 @@ export function Transport() {
           {playing ? (shownRate ? `${shownRate.toFixed(1)} fps` : '') : (stage ?? '')}
         </span>
       </Tip>
-      <Tip
+      <KeyTip
         help="Fit the frame, or show it one to one: grain is judged there. The wheel over the picture, + and − go on to 2 : 1 and 4 : 1"
-        keys="Z"
+        command="zoom"
         side="top"
       >
         <Button className="w-[72px] whitespace-nowrap px-1" onClick={() => studio.setZoom(zoom === 'fit' ? 1 : 'fit')}>
           {zoom === 'fit' ? `fit ${fitted} %` : `${zoom} : 1`}
         </Button>
-      </Tip>
+      </KeyTip>
     </div>
   )
 }
 
-const views: { id: Show; label: string; help: string; keys: string }[] = [
-  { id: 'false', label: 'False colour', help: 'Scene light in stops from mid grey, in bands that say what they are for', keys: 'X' },
+const views: { id: Show; label: string; help: string; command: Command }[] = [
+  {
+    id: 'false',
+    label: 'False colour',
+    help: 'Scene light in stops from mid grey, in bands that say what they are for',
+    command: 'false-colour',
+  },
   {
     id: 'clip-display',
     label: 'Clipping',
     help: 'What is black or white on the display, channel by channel; with Shift, what has run out of the negative',
-    keys: 'C, Shift C',
+    command: 'clipping',
   },
 ]
 
@@ -162,7 +174,7 @@ function Views() {
   return (
     <>
       {views.map((v) => (
-        <Tip key={v.id} help={v.help} keys={v.keys} side="top">
+        <KeyTip key={v.id} help={v.help} command={v.command} side="top">
           <Button
             className="whitespace-nowrap"
             active={show === v.id || (v.id === 'clip-display' && show === 'clip-film')}
@@ -170,7 +182,7 @@ function Views() {
           >
             {v.id === 'clip-display' && show === 'clip-film' ? 'Clipping of film' : v.label}
           </Button>
-        </Tip>
+        </KeyTip>
       ))}
       <Menu
         label="As delivered"
@@ -188,11 +200,11 @@ function Views() {
       >
         <span className={`whitespace-nowrap ${show === 'delivery' ? 'text-plum' : ''}`}>As delivered</span>
       </Menu>
-      <Tip help="Waveform, parade, vectorscope, histogram, chromaticity" keys="G" side="top">
+      <KeyTip help="Waveform, parade, vectorscope, histogram, chromaticity" command="scopes" side="top">
         <Button active={open} onClick={() => setDock({ open: !open })}>
           Scopes
         </Button>
-      </Tip>
+      </KeyTip>
     </>
   )
 }

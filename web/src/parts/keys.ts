@@ -1,21 +1,23 @@
 import { useEffect } from 'react'
+import type { StepPath } from '../api/types.gen'
 import { desk } from '../state/desk'
-import { pasteSteps } from '../state/steps'
+import { setBox, setDock } from '../state/docking'
 import { mark } from '../state/footage'
 import { judge } from '../state/judge'
 import { exaggerate, release, setBefore, setLayout, setShow } from '../state/judging'
+import { commandOf, keysOf, written, type Command, type StationCommand } from '../state/keymap'
 import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
-import { setBox, setDock } from '../state/docking'
 import { scopes } from '../state/scopes'
+import { pasteSteps } from '../state/steps'
 import { openStrip } from '../state/strip'
 import { studio } from '../state/studio'
 import { zoomBy } from '../state/zoom'
 
 /** The card under the pointer, or the one that has focus. */
-function cardOf(): string | null {
+function cardOf(): StepPath | null {
   const card = document.querySelector('[data-kind]:hover') ?? document.activeElement?.closest('[data-kind]')
-  return card?.getAttribute('data-kind') ?? null
+  return (card?.getAttribute('data-kind') as StepPath | undefined) ?? null
 }
 
 /** Goes back from whatever is shown in place of the picture. */
@@ -33,75 +35,86 @@ function leaveAlone() {
   if (document.fullscreenElement) void document.exitFullscreen()
 }
 
-const presses: Record<string, (e: KeyboardEvent) => void> = {
-  Escape: back,
-  i: () => void mark('in'),
-  o: () => void mark('out'),
-  ',': () => studio.step(-1),
-  '.': () => studio.step(1),
-  '\\': () => setBefore(true),
-  w: (e) => setLayout(e.shiftKey ? 'beside' : 'wipe'),
-  d: () => setLayout('difference'),
-  p: () => void pinFrame(),
-  t: () => openStrip(),
-  g: () => setDock({ open: !scopes.get().dock.open }),
-  c: (e) => setShow(e.shiftKey ? 'clip-film' : 'clip-display'),
-  x: () => setShow('false'),
-  e: () => {
-    const card = cardOf()
-    if (card) exaggerate(card)
-  },
-  z: () => studio.setZoom(studio.get().zoom === 'fit' ? 1 : 'fit'),
-  '+': () => zoomBy(1),
-  '=': () => zoomBy(1),
-  '-': () => zoomBy(-1),
-  b: () => studio.setSurround((studio.get().surround + 1) % 4),
-  f: () => {
-    if (studio.get().alone) return leaveAlone()
-    studio.setAlone(true)
-    document.documentElement.requestFullscreen().catch(() => {})
-  },
-  h: () => player.toggle('held'),
-  '?': () => window.dispatchEvent(new Event('velours-help')),
+function alone() {
+  if (studio.get().alone) return leaveAlone()
+  studio.setAlone(true)
+  document.documentElement.requestFullscreen().catch(() => {})
 }
+
+function exaggerateCard() {
+  const card = cardOf()
+  if (card) exaggerate(card)
+}
+
+const stations: Record<StationCommand, () => void> = Object.fromEntries(
+  [1, 2, 3, 4, 5, 6, 7].map((n) => [
+    `station-${n}`,
+    () => {
+      const station = studio.get().desk?.stations[n - 1]
+      if (station) studio.chooseStation(station.id)
+    },
+  ]),
+) as Record<StationCommand, () => void>
+
+/** What each command does; copying is the card's own. */
+const does: Record<Exclude<Command, 'copy'>, () => void> = {
+  ...stations,
+  back,
+  zoom: () => studio.setZoom(studio.get().zoom === 'fit' ? 1 : 'fit'),
+  closer: () => zoomBy(1),
+  farther: () => zoomBy(-1),
+  alone,
+  surround: () => studio.setSurround((studio.get().surround + 1) % 4),
+  before: () => setBefore(true),
+  wipe: () => setLayout('wipe'),
+  beside: () => setLayout('beside'),
+  difference: () => setLayout('difference'),
+  pin: () => void pinFrame(),
+  strip: () => openStrip(),
+  scopes: () => setDock({ open: !scopes.get().dock.open }),
+  'false-colour': () => setShow('false'),
+  clipping: () => setShow('clip-display'),
+  'clipping-film': () => setShow('clip-film'),
+  far: exaggerateCard,
+  play: () => player.toggle('shot'),
+  'play-held': () => player.toggle('held'),
+  'frame-back': () => studio.step(-1),
+  'frame-on': () => studio.step(1),
+  in: () => void mark('in'),
+  out: () => void mark('out'),
+  undo: () => void studio.undo(),
+  redo: () => void studio.redo(),
+  paste: () => {
+    if (desk.get().copied) pasteSteps(studio.get().station)
+  },
+  keys: () => window.dispatchEvent(new Event('velours-help')),
+}
+
+/** Commands that act again and again while their key is down. */
+const repeats: Command[] = ['frame-back', 'frame-on', 'closer', 'farther', 'undo', 'redo']
 
 /** Keys that work anywhere on the page, but for fields that take text. */
 export function useKeys() {
   useEffect(() => {
     const typing = (e: KeyboardEvent) => {
       const t = e.target as HTMLElement
-      return (
-        t.closest('[role=dialog], [role=listbox], [role=menu]') !== null ||
-        (t instanceof HTMLInputElement && t.type === 'text') ||
-        t instanceof HTMLSelectElement
-      )
+      return t.closest('[role=dialog], [role=listbox], [role=menu]') !== null || (t instanceof HTMLInputElement && t.type === 'text')
     }
     const down = (e: KeyboardEvent) => {
-      if (typing(e)) return
-      const command = e.ctrlKey || e.metaKey
-      if (command && e.key.toLowerCase() === 'z') {
-        e.preventDefault()
-        void (e.shiftKey ? studio.redo() : studio.undo())
-        return
-      }
-      if (command && e.key.toLowerCase() === 'v' && desk.get().copied) {
-        e.preventDefault()
-        return pasteSteps(studio.get().station)
-      }
-      if (command || e.altKey || e.defaultPrevented) return
-      const station = studio.get().desk?.stations[Number(e.key) - 1]
-      if (station) return studio.chooseStation(station.id)
-      if (e.key === ' ') {
-        if (e.target instanceof HTMLButtonElement) return
-        e.preventDefault()
-        return player.toggle('shot')
-      }
-      const press = presses[e.key.length === 1 ? e.key.toLowerCase() : e.key]
-      if (press && !(e.repeat && !',.+-='.includes(e.key))) press(e)
+      if (typing(e) || e.defaultPrevented) return
+      const command = commandOf(written(e))
+      if (!command || command === 'copy' || (command === 'paste' && !desk.get().copied)) return
+      if (e.key === ' ' && e.target instanceof HTMLButtonElement) return
+      if (e.repeat && !repeats.includes(command)) return
+      e.preventDefault()
+      does[command]()
     }
+    /** A key that was held is up; which modifiers are still down does not matter. */
     const up = (e: KeyboardEvent) => {
-      if (e.key === '\\') setBefore(false)
-      if (e.key.toLowerCase() === 'e') release()
+      const key = written({ key: e.key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false })
+      const held = (id: Command) => keysOf(id).some((k) => k === key || k.endsWith(`+${key}`))
+      if (held('before')) setBefore(false)
+      if (held('far')) release()
     }
     const away = () => {
       setBefore(false)

@@ -1,4 +1,4 @@
-import type { Kind, Look, Matte, Picked, SkinMove, Step, Tones } from '../api/types.gen'
+import type { Kind, Look, Matte, Picked, SkinMove, Step, StepPath, Tones } from '../api/types.gen'
 import { nameOf, stepNamed } from './look'
 import { Store } from './store'
 
@@ -11,7 +11,7 @@ export interface Entry {
 
 /** What a hand points at the picture for: the step that asks, and what becomes of the answer. */
 export interface Picking {
-  path: string
+  path: StepPath
   what: string
   x: number
   y: number
@@ -30,7 +30,7 @@ export interface DeskState {
   /** The steps that are chosen together, by name, in the open station. */
   chosen: string[]
   /** The step that the hand is on, as station.step: its shapes have handles on the picture. */
-  hand: string
+  hand: StepPath | ''
   /** The part of its matte that the hand is on. */
   part: number
   copied: Copied | null
@@ -39,7 +39,7 @@ export interface DeskState {
   tones: Record<string, Tones>
   skin: Record<string, SkinMove>
   /** The card that is to take the focus as soon as it is there, as station.step. */
-  focus: string
+  focus: StepPath | ''
 }
 
 export const desk = new Store<DeskState>({
@@ -71,7 +71,7 @@ export function entries(look: Look, kinds: Kind[], station: string): Entry[] {
 }
 
 /** The hand comes to a step. */
-export function holdStep(path: string) {
+export function holdStep(path: StepPath) {
   if (desk.get().hand !== path) desk.set({ hand: path, part: 0 })
 }
 
@@ -80,7 +80,7 @@ export function clearHand() {
 }
 
 /** The matte that a step acts in, with its name. */
-export function matteOf(look: Look, path: string): { name: string; matte: Matte } | null {
+export function matteOf(look: Look, path: StepPath | ''): { name: string; matte: Matte } | null {
   const [station, name] = split(path)
   const step = stepNamed(look, station, name)
   const matte = step?.matte ? look.mattes?.[step.matte] : undefined

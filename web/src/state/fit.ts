@@ -1,5 +1,6 @@
 import { api } from '../api/client'
 import type { ChartPlace, Fitted } from '../api/types.gen'
+import type { Picture } from '../api/window'
 import { loadKept } from './shelf'
 import { Store } from './store'
 import { studio } from './studio'
@@ -20,6 +21,8 @@ interface Fit {
   scene: number
   scan: number
   places: [ChartPlace, ChartPlace] | null
+  /** How the two shots look. */
+  pictures: Partial<Record<'scene' | 'scan', Picture>>
   busy: boolean
   made: Fitted | null
   problem: string
@@ -35,6 +38,7 @@ const blank: Fit = {
   scene: 0,
   scan: 0,
   places: null,
+  pictures: {},
   busy: false,
   made: null,
   problem: '',
@@ -54,16 +58,17 @@ export function setFit(change: Partial<Fit>) {
   const { scene, scan } = fit.get()
   const { look, shotId, reels } = studio.get()
   if (look && ('scene' in change || 'scan' in change))
-    for (const [channel, id] of [
+    for (const [which, id] of [
       ['scene', scene],
       ['scan', scan],
     ] as const) {
       const shot = reels.flatMap((r) => r.shots).find((s) => s.id === id)
       if (shot)
-        studio.ask({
-          channel: `try:chart-${channel}`,
-          view: { shot: id, frame: shot.frame, look: id === shotId ? look : shot.look, width: 480, height: 480, draft: true },
-        })
+        studio.askPicture(
+          `chart:${which}`,
+          { shot: id, frame: shot.frame, look: id === shotId ? look : shot.look, width: 480, height: 480, draft: true },
+          (picture) => fit.set({ pictures: { ...fit.get().pictures, [which]: picture } }),
+        )
     }
 }
 

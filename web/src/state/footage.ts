@@ -37,7 +37,7 @@ export async function declare(id: string) {
 }
 
 export function setDeclaring(declaring: boolean) {
-  studio.set({ declaring, strip: {} })
+  studio.set({ declaring, encodingPictures: {} })
 }
 
 /** Asks for the open frame under every encoding. */
@@ -46,7 +46,9 @@ export function askEncodings() {
   const encodings = desk?.encodings
   if (!look || !encodings) return
   for (const e of encodings)
-    studio.ask({ channel: `strip:${e.id}`, view: { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true } })
+    studio.askPicture(`encoding:${e.id}`, { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true }, (picture) =>
+      studio.set({ encodingPictures: { ...studio.get().encodingPictures, [e.id]: picture } }),
+    )
 }
 
 export async function addShots(paths: string[]): Promise<boolean> {

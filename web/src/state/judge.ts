@@ -1,24 +1,21 @@
-import type { Band, Pin, Shot, View } from '../api/types.gen'
+import type { Band, Pin, Shot, Show, Side, StepPath, View } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { Store } from './store'
 
 /** How two pictures are set against each other. */
 export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
 
-/** What is looked at in place of the picture. */
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'zones' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
-
 export interface Judge {
-  /** The other side: film, entered, previous, shot:…, pin:… */
-  side: string
+  /** The other side. */
+  side: Side
   /** Held: the other side in place of the picture. */
   before: boolean
   layout: Layout
   /** The wipe's line: a point in shares of the picture, and its turn in degrees; 0 stands upright. */
   wipe: { x: number; y: number; turn: number }
   show: Show
-  /** The step that is shown alone, as station.kind. */
-  step: string
+  /** The step that is shown alone. */
+  step: StepPath | ''
   gain: number
   black: boolean
   /** The movie whose remains are looked at. */
@@ -54,7 +51,7 @@ export function comparing(s = judge.get()) {
 /** What of the judging goes into a request for the picture. */
 export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
   if (s.show === 'delivery') return { show: s.show, codec: s.codec, megabits: s.megabits }
-  if (s.show) return { show: s.show, step: s.step, gain: s.gain, black: s.black }
+  if (s.show) return { show: s.show, step: s.step || undefined, gain: s.gain, black: s.black }
   if (s.layout === 'difference') return { show: 'difference', against: s.side, gain: s.gain, black: s.black }
   return {}
 }
@@ -66,7 +63,7 @@ export function moveWipe(change: Partial<Judge['wipe']>) {
 }
 
 /** The name of a side as it stands beside the picture. */
-export function sideName(side: string, shots: Shot[], pins: Pin[]): string {
+export function sideName(side: Side, shots: Shot[], pins: Pin[]): string {
   const [kind, id] = side.split(':')
   switch (kind) {
     case 'film':

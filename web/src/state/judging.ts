@@ -1,4 +1,5 @@
-import { judge, type Judge, type Layout, type Show } from './judge'
+import type { Show, Side, StepPath } from '../api/types.gen'
+import { judge, type Judge, type Layout } from './judge'
 import { player } from './player'
 import { studio } from './studio'
 
@@ -17,13 +18,13 @@ export function setLayout(layout: Layout) {
   studio.resee()
 }
 
-export function setSide(side: string) {
+export function setSide(side: Side) {
   judge.set({ side, other: null })
   studio.resee()
 }
 
 /** Shows a view, or the picture again if it is there already. */
-export function setShow(show: Show, step = '') {
+export function setShow(show: Show, step: StepPath | '' = '') {
   const now = judge.get()
   judge.set(now.show === show && now.step === step ? { show: '', step: '', bands: [] } : { show, step, bands: [] })
   studio.look(false)
@@ -42,7 +43,7 @@ export function setDelivery(codec: string, megabits: number) {
 
 let kept: Pick<Judge, 'show' | 'step'> | null = null
 /** Holds a step at the top of its range for as long as a key or a finger is down. */
-export function exaggerate(step: string) {
+export function exaggerate(step: StepPath) {
   if (kept) return
   const { show, step: old } = judge.get()
   kept = { show, step: old }

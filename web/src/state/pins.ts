@@ -13,11 +13,17 @@ export const pinboard = new Store<{ open: boolean; pins: Pin[]; pictures: Record
   pictures: {},
 })
 
+function askPicture(pin: number) {
+  studio.ask({ type: 'pin', channel: `pin:${pin}`, pin, width: 384, height: 384 }, (reply, image) => {
+    if (image) pinboard.set({ pictures: { ...pinboard.get().pictures, [pin]: { reply, image } } })
+  })
+}
+
 export async function loadPins() {
   try {
     const { pins } = await api.pins()
     pinboard.set({ pins })
-    for (const p of pins) if (!pinboard.get().pictures[p.id]) studio.askPin(p.id)
+    for (const p of pins) if (!pinboard.get().pictures[p.id]) askPicture(p.id)
     // mattes may name pins, so what can be chosen has changed
     if (studio.get().desk) studio.set({ desk: await api.desk() })
   } catch (error) {

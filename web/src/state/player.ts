@@ -1,5 +1,5 @@
-import type { Request, Shot, View } from '../api/types.gen'
-import type { Picture, Wire } from '../api/window'
+import type { Shot, View } from '../api/types.gen'
+import type { Ask, Hear, Picture } from '../api/window'
 import { judge, shown } from './judge'
 import { inGap } from './shots'
 import { Store } from './store'
@@ -20,10 +20,9 @@ interface Playing {
 
 /** What plays: the page, as far as the player needs it. */
 export interface Host {
-  readonly wire: Wire
   readonly shot: Shot | undefined
   seen(): View | null
-  ask(request: Omit<Request, 'seq'>): void
+  ask<R extends Ask>(request: R, hear: Hear<R['type']>, problem?: (text: string) => void): void
   unask(channel: string): void
   tell(message: string): void
   /** The frame that is shown while it plays, and that it has come to rest. */
@@ -69,7 +68,7 @@ class Player extends Store<Playing> {
     const view = this.host.seen()
     if (!shot || !view || (what === 'shot' && shot.frames < 2) || inGap(shot, view.frame)) return
     this.unfill()
-    const run = ++this.run
+    this.run++
     this.span = what === 'held' ? { from: 0, to: HELD } : this.stretch()
     this.at = what === 'held' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
     this.base = { ...view, ...shown() }
@@ -77,15 +76,6 @@ class Player extends Store<Playing> {
     this.asked.clear()
     this.beats = []
     this.due = 0
-    this.host.wire.listen('play', (reply, image) => {
-      const n = Number(reply.channel.slice(5))
-      this.asked.delete(n)
-      if (run !== this.run) return
-      if (reply.problem) {
-        this.host.tell(reply.problem)
-        this.stop()
-      } else if (image) this.ready.set(n, { reply, image })
-    })
     this.set({ playing: what, rate: 0 })
     this.loop = requestAnimationFrame(this.tick)
   }
@@ -127,7 +117,7 @@ class Player extends Store<Playing> {
       if (!this.ready.has(n) && !this.asked.has(n)) {
         this.asked.add(n)
         const view = playing === 'held' ? { ...this.base!, number: n } : { ...this.base!, frame: n }
-        this.host.ask({ channel: `play:${n}`, view })
+        this.askFrame(n, view)
       }
       n = this.next(n)
       if (n === this.at) break
@@ -138,6 +128,22 @@ class Player extends Store<Playing> {
     const step = 1000 / (this.host.shot?.rate || 24)
     this.due = now - this.due > 2 * step ? now + step : this.due + step
     this.show(picture, now)
+  }
+
+  private askFrame(n: number, view: View) {
+    const run = this.run
+    this.host.ask(
+      { type: 'play', channel: `play:${n}`, view },
+      (reply, image) => {
+        this.asked.delete(n)
+        if (image && run === this.run) this.ready.set(n, { reply, image })
+      },
+      (problem) => {
+        if (run !== this.run) return
+        this.host.tell(problem)
+        this.stop()
+      },
+    )
   }
 
   private show(picture: Picture, now: number) {
@@ -160,9 +166,10 @@ class Player extends Store<Playing> {
       const shot = this.host.shot
       const view = this.host.seen()
       if (!shot || !view || shot.frames < 2 || this.get().playing || judge.get().before) return
-      this.host.wire.listen('fill', (reply) => reply.kept && this.set({ kept: reply.kept }))
       this.filling = true
-      this.host.ask({ channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() })
+      this.host.ask({ type: 'fill', channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() }, ({ kept }) =>
+        this.set({ kept }),
+      )
     }, 1200)
   }
   private unfill() {

@@ -1,4 +1,4 @@
-import type { Box, Reading, Reply, ScopeAsk } from '../api/types.gen'
+import type { Box, Reading, ScopeAsk, ScopeReply } from '../api/types.gen'
 import { remembered, Store } from './store'
 
 export type ScopeId = 'waveform' | 'parade' | 'vector' | 'histogram' | 'chroma'
@@ -22,7 +22,7 @@ export interface Dock {
 
 /** A scope's answer: what it says, and its drawing. */
 export interface Trace {
-  reply: Reply
+  reply: ScopeReply
   image: ImageData | null
 }
 
@@ -86,8 +86,7 @@ export function asks(): ScopeAsk[] {
   return list
 }
 
-export function receiveTrace(which: 'traces' | 'unders', reply: Reply, image: ImageData | null) {
-  if (!reply.scope) return
+export function receiveTrace(which: 'traces' | 'unders', reply: ScopeReply, image: ImageData | null) {
   const list = { ...scopes.get()[which], [reply.scope.ask.id]: { reply, image } }
   scopes.set(which === 'traces' ? { traces: list } : { unders: list })
 }

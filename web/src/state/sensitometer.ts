@@ -1,5 +1,6 @@
 import { api } from '../api/client'
 import type { FilmReading } from '../api/types.gen'
+import type { Picture } from '../api/window'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -10,12 +11,14 @@ interface Sensitometer {
   other: string
   /** A point of the frame whose colour is followed, 0 to 1 each way. */
   point: { x: number; y: number } | null
+  /** The frame in which it is chosen. */
+  picture: Picture | null
   reading: FilmReading | null
   /** Why there is no reading. */
   problem: string
 }
 
-export const sensitometer = new Store<Sensitometer>({ open: false, other: '', point: null, reading: null, problem: '' })
+export const sensitometer = new Store<Sensitometer>({ open: false, other: '', point: null, picture: null, reading: null, problem: '' })
 
 let turn = 0
 let rest = 0
@@ -52,7 +55,10 @@ export function openSensitometer(open: boolean) {
   sensitometer.set({ open, reading: null, problem: '' })
   if (!open) return
   const { shotId, frame, look } = studio.get()
-  if (look) studio.ask({ channel: 'try:sensitometer', view: { shot: shotId, frame, look, width: 360, height: 240, draft: true } })
+  if (look)
+    studio.askPicture('sensitometer', { shot: shotId, frame, look, width: 360, height: 240, draft: true }, (picture) =>
+      sensitometer.set({ picture }),
+    )
   void read()
 }
 

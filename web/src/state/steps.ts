@@ -1,4 +1,4 @@
-import type { Edit, Matte, Picked, SkinMove, Step } from '../api/types.gen'
+import type { Edit, Matte, Picked, Step, StepPath } from '../api/types.gen'
 import { desk, entries, holdStep, split, startOf, type DeskState } from './desk'
 import { nameOf, stepNamed } from './look'
 import { studio } from './studio'
@@ -32,7 +32,7 @@ export async function addStep(station: string, kind: string) {
   await studio.settled()
   const added = (studio.get().look?.stations[station]?.steps ?? []).find((s) => !before.has(nameOf(s)))
   if (!added) return
-  const path = `${station}.${nameOf(added)}`
+  const path: StepPath = `${station}.${nameOf(added)}`
   holdStep(path)
   desk.set({ focus: path })
 }
@@ -72,7 +72,7 @@ export function removeSteps(station: string, names: string[]) {
 }
 
 /** Waits for a place on the picture. */
-export function pick(path: string, what: string, done: (picked: Picked) => void) {
+export function pick(path: StepPath, what: string, done: (picked: Picked) => void) {
   const now = desk.get().picking
   desk.set({ picking: now?.path === path && now.what === what ? null : { path, what, x: 0.5, y: 0.5, done } })
 }
@@ -82,41 +82,47 @@ export function pickAt(x: number, y: number) {
   const { picking } = desk.get()
   const view = studio.seen()
   if (!picking || !view) return
-  studio.ask({ channel: 'pick', view: { ...view, step: picking.path }, probe: { x, y } })
-}
-
-export function receivePick(picked: Picked) {
-  const { picking } = desk.get()
-  desk.set({ picking: null })
-  picking?.done(picked)
+  studio.ask(
+    { type: 'pick', channel: 'pick', view: { ...view, step: picking.path }, probe: { x, y } },
+    ({ picked }) => {
+      const { picking } = desk.get()
+      desk.set({ picking: null })
+      picking?.done(picked)
+    },
+    (problem) => studio.tell(problem),
+  )
 }
 
 /** Asks for what a card shows of the light that enters its step. */
-export function askTones(path: string) {
+export function askTones(path: StepPath) {
   const view = studio.seen()
-  if (view) studio.ask({ channel: `tones:${path}`, view: { ...view, step: path } })
+  if (view)
+    studio.ask({ type: 'tones', channel: `tones:${path}`, view: { ...view, step: path } }, ({ tones }) =>
+      desk.set({ tones: { ...desk.get().tones, [path]: tones } }),
+    )
 }
 
-export function askSkin(path: string) {
+export function askSkin(path: StepPath) {
   const view = studio.seen()
-  if (view) studio.ask({ channel: `skin:${path}`, view: { ...view, step: path } })
+  if (view)
+    studio.ask({ type: 'skin', channel: `skin:${path}`, view: { ...view, step: path } }, ({ skin }) =>
+      desk.set({ skin: { ...desk.get().skin, [path]: skin } }),
+    )
 }
 
-let putting: ((back: Record<string, number>) => void) | null = null
 /** Asks for the settings under which skin comes out as it entered. */
-export function askBack(path: string, done: (back: Record<string, number>) => void) {
+export function askBack(path: StepPath, done: (back: Record<string, number>) => void) {
   const view = studio.seen()
   if (!view) return
-  putting = done
-  studio.ask({ channel: 'back', view: { ...view, step: path } })
-}
-export function receiveBack(move: SkinMove) {
-  if (move.back) putting?.(move.back)
-  putting = null
+  studio.ask(
+    { type: 'skin', channel: 'back', view: { ...view, step: path }, back: true },
+    ({ skin }) => skin.back && done(skin.back),
+    (problem) => studio.tell(problem),
+  )
 }
 
 /** Gives a step a matte of its own, with one part. */
-export function startMatte(path: string, label: string, part: string) {
+export function startMatte(path: StepPath, label: string, part: string) {
   const look = studio.get().look!
   const [station, name] = split(path)
   const title = label

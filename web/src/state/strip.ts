@@ -235,10 +235,12 @@ export function setAxes(down: Axis | null, across: Axis | null) {
     }
   strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null, beside: '', second: null })
   for (const p of patches)
-    studio.ask({
-      channel: `try:${p.id}`,
-      view: { shot: shotId, frame, look: p.look, width: 400, height: 400, draft: true },
-    })
+    studio.askPicture(
+      `try:${p.id}`,
+      { shot: shotId, frame, look: p.look, width: 400, height: 400, draft: true },
+      (picture) => strip.set({ pictures: { ...strip.get().pictures, [p.id]: picture } }),
+      true,
+    )
   enlarge('')
 }
 
@@ -290,10 +292,11 @@ export function standBeside(id: string) {
   if (!patch || id === beside) return strip.set({ beside: '', second: null })
   strip.set({ beside: id, second: strip.get().pictures[id] ?? null })
   const dpr = studio.get().density
-  studio.ask({
-    channel: 'large:second',
-    view: { shot: shotId, frame, look: patch.look, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
-  })
+  studio.askPicture(
+    'large:second',
+    { shot: shotId, frame, look: patch.look, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
+    (second) => strip.set({ second }),
+  )
 }
 
 /** Shows a patch large, '' for the shot as it is. */
@@ -304,16 +307,17 @@ export function enlarge(id: string) {
   if (!look) return
   strip.set({ large: id })
   const dpr = studio.get().density
-  studio.ask({
-    channel: 'large',
-    view: {
+  studio.askPicture(
+    'large',
+    {
       shot: shotId,
       frame,
       look: patch?.look ?? look,
       width: Math.round(760 * dpr),
       height: Math.round(560 * dpr),
     },
-  })
+    (enlarged) => strip.set({ enlarged }),
+  )
 }
 
 /** Takes a patch: one change, one undo. */

@@ -1,11 +1,12 @@
 import { api, Refusal } from '../api/client'
-import type { Delivery, Desk, Edit, Look, Probe, Reel, Request, Shot, View } from '../api/types.gen'
-import { Wire, type Picture } from '../api/window'
+import type { Delivery, Desk, Edit, Look, Probe, Reel, Shot, View } from '../api/types.gen'
+import { Wire, type Ask, type Hear, type Picture } from '../api/window'
 import { clearHand } from './desk'
 import { comparing, judge, shown } from './judge'
 import { applied, atOnce } from './look'
 import { player } from './player'
-import { asks, scopes } from './scopes'
+import { EditQueue } from './queue'
+import { asks, receiveTrace, scopes } from './scopes'
 import { inGap } from './shots'
 import { Store } from './store'
 
@@ -36,9 +37,9 @@ export interface State {
   deliveries: Delivery[]
   /** The chosen shots, the open one among them. */
   selection: number[]
-  /** The sheet that compares encodings is open; its pictures by encoding. */
+  /** Encodings are compared; the frame under each. */
   declaring: boolean
-  strip: Record<string, Picture>
+  encodingPictures: Record<string, Picture>
   /** How far the sending of files is, 0…1. */
   sending: number | null
   /** Pixels of the screen for one of the page. */
@@ -67,7 +68,7 @@ const start: State = {
   deliveries: [],
   selection: [],
   declaring: false,
-  strip: {},
+  encodingPictures: {},
   sending: null,
   density: 1,
 }
@@ -78,8 +79,10 @@ const whole = ['look', 'restart']
 /** The page's state and what a hand does to the open shot. Looks live in the parts; behaviour lives here and beside. */
 class Studio extends Store<State> {
   readonly wire = new Wire()
-  private queue: { shot: number; edit: Edit }[] = []
-  private sending = false
+  private queue = new EditQueue(
+    (shot, edit, last) => this.send(shot, edit, last),
+    (saving) => this.set({ saving }),
+  )
   private restTimer = 0
   private ribbonRest = 0
   private frameRest = 0
@@ -188,42 +191,17 @@ class Studio extends Store<State> {
       this.set({ look: applied(look, edit, desk.kinds) })
       this.look(hurry)
     }
-    // while one edit is on its way, later ones of the same gesture replace each other
-    const last = this.queue[this.queue.length - 1]
-    if (
-      this.queue.length > (this.sending ? 1 : 0) &&
-      last &&
-      edit.gesture &&
-      last.shot === shotId &&
-      last.edit.gesture === edit.gesture &&
-      last.edit.op === edit.op &&
-      last.edit.setting === edit.setting &&
-      last.edit.kind === edit.kind &&
-      last.edit.name === edit.name
-    )
-      last.edit = edit
-    else this.queue.push({ shot: shotId, edit })
-    void this.send()
+    this.queue.push(shotId, edit)
   }
 
-  private async send() {
-    if (this.sending) return
-    this.sending = true
-    this.set({ saving: true })
-    while (this.queue.length > 0) {
-      const { shot, edit } = this.queue[0]!
-      try {
-        const fresh = await api.edit(shot, whole.includes(edit.op) ? { ...edit, revision: this.revisionOf(shot) } : edit)
-        this.queue.shift()
-        this.replaceShot(fresh, this.queue.length === 0)
-      } catch (error) {
-        this.queue.shift()
-        this.complain(error)
-        await this.reload()
-      }
+  private async send(shot: number, edit: Edit, last: () => boolean) {
+    try {
+      const fresh = await api.edit(shot, whole.includes(edit.op) ? { ...edit, revision: this.revisionOf(shot) } : edit)
+      this.replaceShot(fresh, last())
+    } catch (error) {
+      this.complain(error)
+      await this.reload()
     }
-    this.sending = false
-    this.set({ saving: false })
   }
 
   private revisionOf(shot: number) {
@@ -240,7 +218,7 @@ class Studio extends Store<State> {
       .reels.flatMap((r) => r.shots)
       .find((s) => s.id === fresh.id)
     if (!known || fresh.revision < known.revision) return
-    this.replaceShot(fresh, this.queue.length === 0)
+    this.replaceShot(fresh, this.queue.empty)
     if (fresh.id !== this.get().shotId) this.askThumb(fresh)
   }
 
@@ -254,8 +232,8 @@ class Studio extends Store<State> {
   }
 
   /** Waits until every change is on the disk. */
-  async settled() {
-    while (this.sending) await new Promise((done) => setTimeout(done, 20))
+  settled() {
+    return this.queue.settled()
   }
 
   /** Takes the server's state of a shot over; the look only when nothing of ours is on its way. */
@@ -336,7 +314,7 @@ class Studio extends Store<State> {
   look(hurry: boolean) {
     clearTimeout(this.restTimer)
     if (player.get().playing) return
-    this.askPicture(hurry)
+    this.askShot(hurry)
     this.askOther(hurry)
     if (hurry) this.restTimer = window.setTimeout(() => this.look(false), 160)
     this.askRibbon()
@@ -378,12 +356,22 @@ class Studio extends Store<State> {
     return judge.get().layout === 'beside' ? { width: Math.floor((view.width - GAP) / 2), height: view.height } : view
   }
 
-  private askPicture(draft: boolean) {
+  private askShot(draft: boolean) {
     const view = this.seen()
     const shot = this.shot
     if (!view || !shot) return
     if (inGap(shot, view.frame)) return this.set({ picture: null })
-    this.ask({ channel: 'picture', view: { ...view, ...shown(), draft }, scopes: asks() })
+    this.ask(
+      { type: 'picture', channel: 'picture', view: { ...view, ...shown(), draft }, scopes: asks() },
+      (reply, image) => {
+        if (reply.type === 'scope') receiveTrace('traces', reply, image)
+        else if (image && !player.get().playing) {
+          this.set({ picture: { reply, image } })
+          if (reply.bands) judge.set({ bands: reply.bands })
+        }
+      },
+      (problem) => this.tell(problem),
+    )
   }
 
   askOther(draft: boolean) {
@@ -392,23 +380,27 @@ class Studio extends Store<State> {
     const { dock } = scopes.get()
     if (!view || !shot || !(comparing() || (dock.open && dock.under))) return
     if (inGap(shot, view.frame)) return judge.set({ other: null })
-    this.ask({ channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks() : [] })
+    this.ask(
+      { type: 'picture', channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks() : [] },
+      (reply, image) => {
+        if (reply.type === 'scope') receiveTrace('unders', reply, image)
+        else if (image) judge.set({ other: { reply, image } })
+      },
+      (problem) => this.tell(problem),
+    )
   }
 
   askProbe(probe: Probe) {
     const view = this.seen()
-    if (view) this.ask({ channel: 'probe', view, probe })
-  }
-
-  askPin(pin: number) {
-    this.ask({ channel: `pin:${pin}`, pin, view: { shot: 0, frame: 0, width: 384, height: 384 } })
+    if (view) this.ask({ type: 'probe', channel: 'probe', view, probe }, (reply) => scopes.set({ reading: reply.reading }))
   }
 
   private askRests() {
     clearTimeout(this.restsRest)
     this.restsRest = window.setTimeout(() => {
       const view = this.seen()
-      if (view && this.shot && !inGap(this.shot, view.frame)) this.ask({ channel: 'rests', view })
+      if (view && this.shot && !inGap(this.shot, view.frame))
+        this.ask({ type: 'rests', channel: 'rests', view }, (reply) => judge.set({ rests: reply.rests }))
     }, 500)
   }
 
@@ -418,26 +410,37 @@ class Studio extends Store<State> {
       const { shotId, frame, look, band } = this.get()
       const shot = this.shot
       if (!look || band.width < 8 || !shot || inGap(shot, frame)) return
-      this.ask({
-        channel: 'ribbon',
-        view: { shot: shotId, frame, look, width: 0, height: 0 },
-        bandWidth: band.width,
-        bandHeight: band.height,
-      })
+      this.ask(
+        {
+          type: 'ribbon',
+          channel: 'ribbon',
+          view: { shot: shotId, frame, look, width: 0, height: 0 },
+          bandWidth: band.width,
+          bandHeight: band.height,
+        },
+        (reply, image) => image && this.set({ ribbon: { reply, image } }),
+      )
     }, 60)
   }
 
   askThumb(shot: Shot) {
     const { shotId, look } = this.get()
     const now = shot.id === shotId && look ? look : shot.look
-    this.ask({
-      channel: `thumb:${shot.id}`,
-      view: { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true },
-    })
+    this.askPicture(
+      `thumb:${shot.id}`,
+      { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true },
+      (picture) => this.set({ thumbs: { ...this.get().thumbs, [shot.id]: picture } }),
+    )
   }
 
-  ask(request: Omit<Request, 'seq'>) {
-    this.wire.ask(request)
+  ask<R extends Ask>(request: R, hear: Hear<R['type']>, problem?: (text: string) => void) {
+    this.wire.ask(request, hear, problem)
+  }
+  /** Asks for a picture alone, on a channel of its own; those in turn come one after the other. */
+  askPicture(channel: string, view: View, hear: (picture: Picture) => void, inTurn = false) {
+    this.ask({ type: 'picture', channel, view, inTurn }, (reply, image) => {
+      if (reply.type === 'picture' && image) hear({ reply, image })
+    })
   }
   unask(channel: string) {
     this.wire.stop(channel)

@@ -1,6 +1,6 @@
 import { drag } from '../../controls/drag'
 import { useEffect, type ReactNode, type Ref } from 'react'
-import type { Tones } from '../../api/types.gen'
+import type { StepPath, Tones } from '../../api/types.gen'
 import { desk } from '../../state/desk'
 import { askTones } from '../../state/steps'
 import { useStudio } from '../../state/studio'
@@ -17,7 +17,7 @@ export function Plot({
   svg,
   onPointerDown,
 }: {
-  path: string
+  path: StepPath
   height: number
   children: ReactNode
   label: string
@@ -58,7 +58,7 @@ function outline(t: Tones, height: number) {
 }
 
 /** The tones that enter a step, asked for when the picture has come to rest. */
-export function useTones(path: string): Tones | undefined {
+export function useTones(path: StepPath): Tones | undefined {
   const tones = desk.use((s) => s.tones[path])
   const look = useStudio((s) => s.look)
   const frame = useStudio((s) => s.frame)

@@ -1,4 +1,4 @@
-import type { Kind, Setting, Step } from '../../api/types.gen'
+import type { Kind, Setting, Step, StepPath } from '../../api/types.gen'
 import { scaleOf, valueOf, type Value } from '../../state/look'
 import { studio } from '../../state/studio'
 
@@ -10,7 +10,7 @@ export interface EditorProps {
   dim: boolean
 }
 
-export const pathOf = (p: EditorProps) => `${p.kind.station}.${p.name}`
+export const pathOf = (p: EditorProps): StepPath => `${p.kind.station}.${p.name}`
 
 export const settingOf = (kind: Kind, id: string): Setting => kind.settings.find((s) => s.id === id)!
 

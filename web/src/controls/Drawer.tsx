@@ -1,8 +1,8 @@
 import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
 
-/** A sheet over the room, with a title and a way to close it. */
-export function Sheet({
+/** A drawer at the side, with a title and a way to close it. */
+export function Drawer({
   title,
   about,
   open,

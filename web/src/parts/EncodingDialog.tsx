@@ -7,7 +7,7 @@ import { askEncodings, declare, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
 
 /** This very frame under every encoding it may have been recorded in: pointing compares, pressing declares. */
-export function DeclareSheet() {
+export function EncodingDialog() {
   const open = useStudio((s) => s.declaring)
   const shot = useStudio(shotOf)
   const selection = useStudio((s) => s.selection)
@@ -54,7 +54,7 @@ export function DeclareSheet() {
 }
 
 function Cell({ choice, now, suggested }: { choice: Choice; now: boolean; suggested: boolean }) {
-  const picture = useStudio((s) => s.strip[choice.id])
+  const picture = useStudio((s) => s.encodingPictures[choice.id])
   return (
     <li>
       <button

@@ -2,7 +2,7 @@ import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
 
 /** A view over nearly all of the room, with a title, what belongs to its head, and a way to close it. */
-export function Hall({
+export function FullScreenDialog({
   title,
   about,
   open,

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
-import { Sheet } from '../controls/Sheet'
+import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { offered } from '../api/choices'
 import { beginFit } from '../state/fit'
@@ -45,7 +45,7 @@ const primaries = [
 ] as const
 
 /** What a person has added: encodings by their published constants, tables, and stocks that were measured. */
-export function LibrarySheet() {
+export function LibraryDrawer() {
   const [open, setOpen] = useState(false)
   const [own, setOwn] = useState<Own | null>(null)
   const [fitting, setFitting] = useState(false)
@@ -53,7 +53,7 @@ export function LibrarySheet() {
   const encodings = useStudio((s) => s.desk?.encodings)
   const [after, setAfter] = useState('')
   return (
-    <Sheet
+    <Drawer
       title={own ? 'An encoding of your own' : fitting ? 'A stock of your own' : 'Encodings, tables and stocks'}
       about={
         own
@@ -136,7 +136,7 @@ export function LibrarySheet() {
           </div>
         </>
       )}
-    </Sheet>
+    </Drawer>
   )
 }
 

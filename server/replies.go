@@ -1,0 +1,144 @@
+package server
+
+import (
+	"reflect"
+	"time"
+
+	"velours/core/scope"
+	"velours/studio"
+)
+
+// Replied is what every reply says of itself: its type, and the request that it answers.
+type Replied struct {
+	Type    string `json:"type"`
+	Channel string `json:"channel"`
+	Seq     int    `json:"seq"`
+}
+
+func replied(kind string, q Asked) Replied { return Replied{kind, q.Channel, q.Seq} }
+
+// message is a type that is sent to a window, by its name.
+type message struct {
+	name string
+	body reflect.Type
+}
+
+func messageOf[T any](name string) message { return message{name, reflect.TypeFor[T]()} }
+
+// pictures and scopes have pixels behind them: 8 bits of red, green, blue and opacity.
+var pictures, scopes = messageOf[PictureReply]("picture"), messageOf[ScopeReply]("scope")
+
+// problems come in place of any reply.
+var problems = messageOf[ProblemReply]("problem")
+
+// notices tell of what has happened, by whichever window.
+var notices = []message{
+	messageOf[ShotNotice]("shot"), messageOf[ReelsNotice]("reels"), messageOf[AssetsNotice]("assets"), messageOf[DeliveryNotice]("delivery"),
+}
+
+// Stage tells a draft from the picture itself.
+type Stage string
+
+// The stages of a picture.
+const (
+	Draft Stage = "draft"
+	Exact Stage = "exact"
+)
+
+// Size is that of the pixels behind a message; none where it is 0.
+type Size struct {
+	W int `json:"width"`
+	H int `json:"height"`
+}
+
+// PictureReply is a picture.
+type PictureReply struct {
+	Replied
+	Size
+	Stage Stage `json:"stage"`
+	// SourceW and SourceH are the size of the whole picture that it is a view of.
+	SourceW int `json:"sourceWidth"`
+	SourceH int `json:"sourceHeight"`
+	// MS is how long it took, in milliseconds.
+	MS float64 `json:"ms"`
+	// Note says what the picture shows where it is not simply the shot, Bands the legend of false colour.
+	Note  string       `json:"note,omitempty"`
+	Bands []scope.Band `json:"bands,omitempty"`
+}
+
+func pictureReply(q Asked, stage Stage, im *studio.Image, began time.Time) *PictureReply {
+	return &PictureReply{Replied: replied("picture", q), Size: Size{im.W, im.H}, Stage: stage, SourceW: im.SourceW, SourceH: im.SourceH, Note: im.Note, MS: float64(time.Since(began).Microseconds()) / 1000}
+}
+
+// ScopeReply is a scope of a picture, with its trace where it has one.
+type ScopeReply struct {
+	Replied
+	Size
+	Stage Stage            `json:"stage"`
+	Scope studio.ScopeView `json:"scope"`
+}
+
+// FillReply tells which frames of a stretch are ready: from one up to but not including another.
+type FillReply struct {
+	Replied
+	Kept [][2]int `json:"kept"`
+}
+
+// ProbeReply reads a pixel.
+type ProbeReply struct {
+	Replied
+	Reading studio.Reading `json:"reading"`
+}
+
+// PickReply reads a point.
+type PickReply struct {
+	Replied
+	Picked studio.Picked `json:"picked"`
+}
+
+// TonesReply counts light.
+type TonesReply struct {
+	Replied
+	Tones studio.Tones `json:"tones"`
+}
+
+// SkinReply reads skin.
+type SkinReply struct {
+	Replied
+	Skin studio.SkinMove `json:"skin"`
+}
+
+// RestsReply tells why steps change nothing, by station.name.
+type RestsReply struct {
+	Replied
+	Rests map[string]string `json:"rests"`
+}
+
+// ProblemReply tells what is wrong with a request, or why it could not be done.
+type ProblemReply struct {
+	Replied
+	Problem string `json:"problem"`
+}
+
+// ShotNotice is a shot that was changed, by the hand of Window.
+type ShotNotice struct {
+	Type   string `json:"type"`
+	Window string `json:"window"`
+	Shot   Shot   `json:"shot"`
+}
+
+// ReelsNotice tells that shots have come or gone.
+type ReelsNotice struct {
+	Type string `json:"type"`
+}
+
+// AssetsNotice tells that encodings, tables, stocks or pins have, so that pictures may be others.
+type AssetsNotice struct {
+	Type string `json:"type"`
+}
+
+// DeliveryNotice tells how far a delivery is.
+type DeliveryNotice struct {
+	Type     string   `json:"type"`
+	Delivery Delivery `json:"delivery"`
+}

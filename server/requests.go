@@ -1,0 +1,347 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"log/slog"
+	"reflect"
+	"time"
+
+	"velours/core/fault"
+	"velours/studio"
+)
+
+// request is one thing that a window can ask for over its socket: a type of its own, the types of its replies, and what
+// answers it. A problem may come in place of a reply.
+type request struct {
+	name, summary string
+	body          reflect.Type
+	replies       []message
+	answer        func(w *window, ctx context.Context, data []byte) error
+}
+
+// requests are all of them. The front end's types come from here.
+var requests = []request{
+	requestOf("picture", "A picture of a shot, a draft first, with its scopes after it", (*window).picture, pictures, scopes),
+	requestOf("ribbon", "The beam: the frame as it leaves each station, side by side", (*window).ribbon, pictures),
+	requestOf("pin", "The picture of a pin", (*window).pin, pictures),
+	requestOf("play", "A finished frame of what plays; frames come one after the other, in the order in which they were asked for", (*window).play, pictures),
+	requestOf("fill", "Make a stretch of frames ready while nothing else is asked for", (*window).fill, messageOf[FillReply]("fill")),
+	requestOf("probe", "Read the pixel under the pointer", (*window).probe, messageOf[ProbeReply]("probe")),
+	requestOf("pick", "Read a point as light enters a step", (*window).pick, messageOf[PickReply]("pick")),
+	requestOf("tones", "Count the light that enters a step", (*window).tones, messageOf[TonesReply]("tones")),
+	requestOf("skin", "Read how far skin moves through a station", (*window).skin, messageOf[SkinReply]("skin")),
+	requestOf("rests", "Why steps that are on change nothing in this frame", (*window).rests, messageOf[RestsReply]("rests")),
+	requestOf("stop", "End the work of channels", (*window).stop),
+}
+
+// Asked is what every request says of itself. A newer request of a channel cancels the older one in the middle of its work.
+type Asked struct {
+	Type    string `json:"type"`
+	Channel string `json:"channel"`
+	Seq     int    `json:"seq"`
+}
+
+// requestOf makes a request of the method that answers it.
+func requestOf[T any](name, summary string, answer func(w *window, ctx context.Context, q *T) error, replies ...message) request {
+	return request{name, summary, reflect.TypeFor[T](), replies, func(w *window, ctx context.Context, data []byte) error {
+		q := new(T)
+		if err := strict(data, q); err != nil {
+			return studio.Bad("the request cannot be read: %w", err)
+		}
+		return answer(w, ctx, q)
+	}}
+}
+
+// findRequest returns the request of a name, or nil.
+func findRequest(name string) *request {
+	for i := range requests {
+		if requests[i].name == name {
+			return &requests[i]
+		}
+	}
+	return nil
+}
+
+// read tells what a message asks for.
+func read(data []byte) (Asked, *request, error) {
+	var a Asked
+	if err := checkDepth(data); err != nil {
+		return a, nil, err
+	}
+	if err := json.Unmarshal(data, &a); err != nil {
+		return a, nil, studio.Bad("the request cannot be read: %w", err)
+	}
+	r := findRequest(a.Type)
+	if r == nil {
+		return a, nil, studio.Bad("there is no request %q", a.Type)
+	}
+	return a, r, nil
+}
+
+// PictureRequest asks for a picture. Its View's Draft asks for the draft alone.
+type PictureRequest struct {
+	Asked
+	View studio.View `json:"view"`
+	// Exact leaves the draft out.
+	Exact bool `json:"exact,omitempty"`
+	// InTurn makes pictures that ask for it one after the other: those of a test strip fill it in order.
+	InTurn bool `json:"inTurn,omitempty"`
+	// Scopes are measured of the picture.
+	Scopes []studio.ScopeAsk `json:"scopes,omitempty"`
+}
+
+func (w *window) picture(ctx context.Context, q *PictureRequest) error {
+	if q.InTurn {
+		w.strip.Lock()
+		defer w.strip.Unlock()
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+	}
+	only := q.View.Draft
+	if !q.Exact || only {
+		if err := w.pass(ctx, q, Draft); err != nil || only {
+			return err
+		}
+	}
+	return w.pass(ctx, q, Exact)
+}
+
+// pass shows a draft, or the picture itself, and measures it.
+func (w *window) pass(ctx context.Context, q *PictureRequest, stage Stage) error {
+	began := time.Now()
+	q.View.Draft = stage == Draft
+	p, err := w.s.studio.Show(ctx, q.View)
+	if err != nil {
+		return err
+	}
+	im := p.Image()
+	r := pictureReply(q.Asked, stage, im, began)
+	r.Bands = p.Bands
+	if err := w.send(ctx, r, im.RGBA); err != nil {
+		return err
+	}
+	for _, ask := range q.Scopes {
+		v, im, err := p.Scope(ctx, ask)
+		if err != nil {
+			return err
+		}
+		r := &ScopeReply{Replied: replied("scope", q.Asked), Stage: stage, Scope: *v}
+		var pixels []byte
+		if im != nil {
+			r.W, r.H, pixels = im.W, im.H, im.RGBA
+		}
+		if err := w.send(ctx, r, pixels); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// RibbonRequest asks for the beam, with bands of a size in pixels.
+type RibbonRequest struct {
+	Asked
+	View  studio.View `json:"view"`
+	BandW int         `json:"bandWidth"`
+	BandH int         `json:"bandHeight"`
+}
+
+func (w *window) ribbon(ctx context.Context, q *RibbonRequest) error {
+	began := time.Now()
+	im, err := w.s.studio.Ribbon(ctx, q.View, q.BandW, q.BandH)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, pictureReply(q.Asked, Exact, im, began), im.RGBA)
+}
+
+// PinRequest asks for the picture of a pin, fitted into a size.
+type PinRequest struct {
+	Asked
+	Pin uint `json:"pin"`
+	W   int  `json:"width"`
+	H   int  `json:"height"`
+}
+
+func (w *window) pin(ctx context.Context, q *PinRequest) error {
+	began := time.Now()
+	im, err := w.s.studio.PinImage(ctx, q.Pin, q.W, q.H)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, pictureReply(q.Asked, Exact, im, began), im.RGBA)
+}
+
+// PlayRequest asks for one frame of what plays.
+type PlayRequest struct {
+	Asked
+	View studio.View `json:"view"`
+}
+
+func (w *window) play(ctx context.Context, q *PlayRequest) error {
+	w.turn.Lock()
+	defer w.turn.Unlock()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	began := time.Now()
+	im, err := w.s.studio.Finished(ctx, q.View)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, pictureReply(q.Asked, Exact, im, began), im.RGBA)
+}
+
+// FillRequest asks for the frames of a stretch, from the view's own frame on.
+type FillRequest struct {
+	Asked
+	View    studio.View     `json:"view"`
+	Stretch *studio.Stretch `json:"stretch" ts:"Stretch"`
+}
+
+// maxStretch is the longest stretch that is made ready at once: a quarter of an hour.
+const maxStretch = 15 * 60 * 24
+
+func (w *window) fill(ctx context.Context, q *FillRequest) error {
+	if q.Stretch == nil || q.Stretch.From < 0 || q.Stretch.To-q.Stretch.From > maxStretch {
+		return studio.Bad("a stretch goes from one frame to another, at most %d on", maxStretch)
+	}
+	tell := func() error {
+		kept, err := w.s.studio.Kept(ctx, q.View, *q.Stretch)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, &FillReply{replied("fill", q.Asked), kept}, nil)
+	}
+	if err := tell(); err != nil {
+		return err
+	}
+	last := time.Now()
+	err := w.s.studio.Fill(ctx, q.View, *q.Stretch, w.quiet, func(int) {
+		if time.Since(last) > 250*time.Millisecond {
+			last = time.Now()
+			if err := tell(); err != nil {
+				slog.Debug("telling how far a stretch is", "error", err)
+			}
+		}
+	})
+	if err != nil {
+		return err
+	}
+	return tell()
+}
+
+// quiet waits until nothing but filling is under way.
+func (w *window) quiet(ctx context.Context) error {
+	for {
+		w.mu.Lock()
+		busy := 0
+		for _, k := range w.busy {
+			if k.asked.Type != "fill" {
+				busy++
+			}
+		}
+		w.mu.Unlock()
+		if busy == 0 {
+			return ctx.Err()
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(20 * time.Millisecond):
+		}
+	}
+}
+
+// ProbeRequest asks for what can be said of a pixel of the view.
+type ProbeRequest struct {
+	Asked
+	View  studio.View   `json:"view"`
+	Probe *studio.Probe `json:"probe" ts:"Probe"`
+}
+
+func (w *window) probe(ctx context.Context, q *ProbeRequest) error {
+	if q.Probe == nil {
+		return studio.Bad("a probe without its pixel")
+	}
+	r, err := w.s.studio.Probe(ctx, q.View, *q.Probe)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &ProbeReply{replied("probe", q.Asked), *r}, nil)
+}
+
+// PickRequest asks for a point as light enters the view's step.
+type PickRequest struct {
+	Asked
+	View  studio.View   `json:"view"`
+	Probe *studio.Probe `json:"probe" ts:"Probe"`
+}
+
+func (w *window) pick(ctx context.Context, q *PickRequest) error {
+	if q.Probe == nil {
+		return studio.Bad("a pick without its pixel")
+	}
+	p, err := w.s.studio.Pick(ctx, q.View, *q.Probe)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &PickReply{replied("pick", q.Asked), *p}, nil)
+}
+
+// TonesRequest asks for how often each brightness enters the view's step.
+type TonesRequest struct {
+	Asked
+	View studio.View `json:"view"`
+}
+
+func (w *window) tones(ctx context.Context, q *TonesRequest) error {
+	t, err := w.s.studio.Tones(ctx, q.View)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &TonesReply{replied("tones", q.Asked), *t}, nil)
+}
+
+// SkinRequest asks how skin moves, as the view's step, a skin guard, finds it; with Back also for the way back.
+type SkinRequest struct {
+	Asked
+	View studio.View `json:"view"`
+	Back bool        `json:"back,omitempty"`
+}
+
+func (w *window) skin(ctx context.Context, q *SkinRequest) error {
+	m, err := w.s.studio.SkinMove(ctx, q.View, q.Back)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &SkinReply{replied("skin", q.Asked), *m}, nil)
+}
+
+// RestsRequest asks which steps change nothing in a frame.
+type RestsRequest struct {
+	Asked
+	View studio.View `json:"view"`
+}
+
+func (w *window) rests(ctx context.Context, q *RestsRequest) error {
+	why, err := w.s.studio.Rests(ctx, q.View)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &RestsReply{replied("rests", q.Asked), why}, nil)
+}
+
+// StopRequest ends the work of all channels whose names begin with its own, and is not answered.
+type StopRequest struct{ Asked }
+
+func (w *window) stop(_ context.Context, q *StopRequest) error {
+	w.cancel(q.Channel)
+	return nil
+}
+
+// answer does what a message asks for; a fault in it is that message's alone.
+func (w *window) answer(ctx context.Context, r *request, data []byte) error {
+	return fault.Do(func() error { return r.answer(w, ctx, data) })
+}
