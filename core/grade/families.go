@@ -33,8 +33,8 @@ type Families struct {
 // nearest is the least distance of two centres in degrees; Families whose centres were drawn nearer part.
 const nearest = 20
 
-// centres are the families' hues, kept apart.
-func (f *Families) centres() [familyCount]float64 {
+// Centres are the families' hues in degrees, kept apart.
+func (f *Families) Centres() [familyCount]float64 {
 	var c [familyCount]float64
 	for i, fam := range FamilyList {
 		c[i] = fam.Hue + f.Centre[i]
@@ -56,7 +56,7 @@ func (f *Families) centres() [familyCount]float64 {
 }
 
 // Weights are the shares of the families at a hue in degrees; they sum to one.
-func (f *Families) Weights(hue float64) [familyCount]float64 { return f.weights(f.centres(), hue) }
+func (f *Families) Weights(hue float64) [familyCount]float64 { return f.weights(f.Centres(), hue) }
 
 func (f *Families) weights(c [familyCount]float64, hue float64) [familyCount]float64 {
 	var w [familyCount]float64
@@ -73,8 +73,8 @@ func (f *Families) weights(c [familyCount]float64, hue float64) [familyCount]flo
 // Shifts is what hues move by, in degrees, half a degree apart. No two neighbours part by more than two
 // degrees, and none overtakes the other: where settings would have it so, the curve is softened until it
 // is.
-func (f *Families) shifts() [roundSteps]float64 {
-	c := f.centres()
+func (f *Families) Shifts() [roundSteps]float64 {
+	c := f.Centres()
 	var y, next [roundSteps]float64
 	for i := range y {
 		for k, w := range f.weights(c, float64(i)*360/roundSteps) {
@@ -101,7 +101,7 @@ func (f *Families) shifts() [roundSteps]float64 {
 
 // Op makes the operation.
 func (f *Families) Op() Op {
-	c := f.centres()
+	c := f.Centres()
 	mean := func(v [familyCount]float64) *round {
 		return newRound(func(h float64) float64 {
 			sum := 0.0
@@ -111,7 +111,7 @@ func (f *Families) Op() Op {
 			return sum
 		})
 	}
-	shifts := f.shifts()
+	shifts := f.Shifts()
 	at := func(h float64) float64 { return shifts[int(h/360*roundSteps+0.5)%roundSteps] * math.Pi / 180 }
 	sin, cos := newRound(func(h float64) float64 { return math.Sin(at(h)) }), newRound(func(h float64) float64 { return math.Cos(at(h)) })
 	sat, density := mean(f.Saturation), mean(f.Density)

@@ -20,8 +20,8 @@ type Polygon struct {
 // bends is how many pieces a curved side is drawn in.
 const bends = 16
 
-// outline is the polygon in pixels, curves drawn out.
-func (p Polygon) outline(s Size) [][2]float64 {
+// Outline is the polygon in pixels, curves drawn out.
+func (p Polygon) Outline(s Size) [][2]float64 {
 	n := len(p.Points)
 	at := func(i int) [2]float64 {
 		q := p.Points[(i%n+n)%n]
@@ -67,7 +67,7 @@ func (p Polygon) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 
 // cover is the coverage of every pixel: by area where the edge is sharp, otherwise by distance.
 func (p Polygon) cover(s Size) []float32 {
-	line := p.outline(s)
+	line := p.Outline(s)
 	if len(line) < 3 {
 		return make([]float32, s.W*s.H)
 	}

@@ -6,6 +6,7 @@ export function Button({ active, className = '', ...rest }: ComponentProps<'butt
   return (
     <button
       type="button"
+      aria-pressed={active}
       {...rest}
       className={`h-6 rounded-sm border px-2.5 text-sm disabled:opacity-35 disabled:hover:border-line disabled:hover:text-soft ${tone} ${className}`}
     />

@@ -1,6 +1,7 @@
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { drag } from './drag'
-import { evaluate, nudgeOf, places, tidy, type NumberProps } from './number'
+import { evaluate, nudgeOf, places, tidy } from '../model/number'
+import type { NumberProps } from './number'
 import { newGesture } from '../api/hand'
 import { Tip } from './Tip'
 

@@ -1,6 +1,7 @@
 import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent } from 'react'
-import { evaluate, nudgeOf, places, tidy, type NumberProps } from './number'
+import { evaluate, nudgeOf, places, tidy } from '../model/number'
+import type { NumberProps } from './number'
 import { newGesture } from '../api/hand'
 import { Tip } from './Tip'
 

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react'
 import type { Desk, Look } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
-import { stationActs, stationOn } from '../state/look'
+import { stationActs, stationOn } from '../model/look'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { KeyTip } from './KeyTip'
 import type { Command } from '../state/keymap'

@@ -1,15 +1,17 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Setting } from '../api/types.gen'
-import { nudgeOf } from '../controls/number'
+import { nudgeOf } from '../model/number'
 import { drag } from '../controls/drag'
 import { newGesture } from '../api/hand'
 import { desk, matteOf, split } from '../state/desk'
 import { judge } from '../state/judge'
-import { stepNamed, valueOf } from '../state/look'
-import { partAt, setPart } from '../state/mattes'
+import { stepNamed, valueOf } from '../model/look'
+import { partAt } from '../model/parts'
+import { setPart } from '../state/mattes'
 import { player } from '../state/player'
 import { shotOf, studio, useStudio } from '../state/studio'
-import { readPoints, writePoints } from '../state/spline'
+import { nearestSide, outline, ownAxes, type Place } from '../model/outline'
+import { readPoints, writePoints } from '../model/spline'
 
 type Values = Record<string, number | string>
 type Set = (values: Values, gesture: string, hurry: boolean) => void
@@ -102,22 +104,18 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
   const cx = (n('x') / 100) * w
   const cy = (n('y') / 100) * h
   const turn = n('angle')
-  const rad = (turn * Math.PI) / 180
   const hold = (id: string, v: number) => {
     const s = settings.find((x) => x.id === id)!
     return Math.max(s.min, Math.min(s.max, Number(v.toFixed(3))))
   }
   /** From pixels to the shape's own axes. */
-  const own = (p: { x: number; y: number }) => ({
-    x: (p.x - cx) * Math.cos(rad) + (p.y - cy) * Math.sin(rad),
-    y: (p.y - cy) * Math.cos(rad) - (p.x - cx) * Math.sin(rad),
-  })
-  const move = (p: { x: number; y: number }) => ({ x: hold('x', (p.x / w) * 100), y: hold('y', (p.y / h) * 100) })
-  const turned = (p: { x: number; y: number }, from: number) => {
+  const own = (p: Place) => ownAxes({ x: cx, y: cy }, turn, p)
+  const move = (p: Place) => ({ x: hold('x', (p.x / w) * 100), y: hold('y', (p.y / h) * 100) })
+  const turned = (p: Place, from: number) => {
     const a = (Math.atan2(p.y - cy, p.x - cx) * 180) / Math.PI - from
     return { angle: hold('angle', ((((a + 180) % 360) + 360) % 360) - 180) }
   }
-  const handle = (label: string, x: number, y: number, to: (p: { x: number; y: number }) => Values, round = false) => (
+  const handle = (label: string, x: number, y: number, to: (p: Place) => Values, round = false) => (
     <Handle
       key={label}
       label={label}
@@ -237,22 +235,15 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
   const points = readPoints(String(values['points']))
   const curved = values['sides'] === 'curved'
   const px = points.map(([x, y]) => ({ x: x * w, y: y * h }))
-  const d = pathOf(px, curved)
-  const write = (list: { x: number; y: number }[], g: string, hurry: boolean) =>
+  const d = `M${outline(px, curved)
+    .map((q) => `${q.x.toFixed(2)},${q.y.toFixed(2)}`)
+    .join(' L')} Z`
+  const write = (list: Place[], g: string, hurry: boolean) =>
     set({ points: writePoints(list.map((p) => [Math.max(-1, Math.min(2, p.x / w)), Math.max(-1, Math.min(2, p.y / h))])) }, g, hurry)
   function add(e: { clientX: number; clientY: number }) {
     const at = placeIn(svg.current!, e)
-    // after the point whose side lies nearest
-    let best = 0
-    let least = Infinity
-    px.forEach((p, i) => {
-      const q = px[(i + 1) % px.length]!
-      const l = (q.x - p.x) ** 2 + (q.y - p.y) ** 2
-      const u = Math.max(0, Math.min(1, ((at.x - p.x) * (q.x - p.x) + (at.y - p.y) * (q.y - p.y)) / Math.max(l, 1e-9)))
-      const far = Math.hypot(p.x + u * (q.x - p.x) - at.x, p.y + u * (q.y - p.y) - at.y)
-      if (far < least) [least, best] = [far, i]
-    })
-    write([...px.slice(0, best + 1), at, ...px.slice(best + 1)], newGesture(), false)
+    const after = nearestSide(px, at) + 1
+    write([...px.slice(0, after), at, ...px.slice(after)], newGesture(), false)
   }
   const middle = { x: px.reduce((s, p) => s + p.x, 0) / px.length, y: px.reduce((s, p) => s + p.y, 0) / px.length }
   return (
@@ -317,40 +308,7 @@ function Outline({ unit, w, h, values, set, svg }: ShapeProps) {
   )
 }
 
-const half = (p: Pt, q: Pt) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 })
-
-/** The outline as the engine draws it: a closed centripetal spline, or straight. */
-function pathOf(p: { x: number; y: number }[], curved: boolean): string {
-  if (!curved || p.length < 3) return `M${p.map((q) => `${q.x},${q.y}`).join(' L')} Z`
-  const n = p.length
-  const words: string[] = []
-  for (let i = 0; i < n; i++) {
-    const [a, b, c, d] = [-1, 0, 1, 2].map((k) => p[(i + k + n) % n]!) as [Pt, Pt, Pt, Pt]
-    for (let k = 0; k < 12; k++) {
-      const q = swing(a, b, c, d, k / 12)
-      words.push(`${q.x.toFixed(2)},${q.y.toFixed(2)}`)
-    }
-  }
-  return `M${words.join(' L')} Z`
-}
-
-type Pt = { x: number; y: number }
-
-function swing(a: Pt, b: Pt, c: Pt, d: Pt, u: number): Pt {
-  const knot = (p: Pt, q: Pt) => Math.sqrt(Math.hypot(q.x - p.x, q.y - p.y)) + 1e-9
-  const t1 = knot(a, b)
-  const t2 = t1 + knot(b, c)
-  const t3 = t2 + knot(c, d)
-  const t = t1 + (t2 - t1) * u
-  const mix = (p: Pt, q: Pt, from: number, to: number) => ({
-    x: p.x + ((q.x - p.x) * (t - from)) / (to - from),
-    y: p.y + ((q.y - p.y) * (t - from)) / (to - from),
-  })
-  const p = mix(a, b, 0, t1)
-  const q = mix(b, c, t1, t2)
-  const r = mix(c, d, t2, t3)
-  return mix(mix(p, q, 0, t2), mix(q, r, t1, t3), t1, t2)
-}
+const half = (p: Place, q: Place) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 })
 
 /** One handle: dragged, or moved by arrows. It counts in pixels of the shot, turned with its shape. */
 function Handle({
@@ -373,9 +331,9 @@ function Handle({
   unit: number
   svg: React.RefObject<SVGSVGElement | null>
   turn?: number
-  origin?: { x: number; y: number }
+  origin?: Place
   round?: boolean
-  onMove: (p: { x: number; y: number }, gesture: string, hurry: boolean) => void
+  onMove: (p: Place, gesture: string, hurry: boolean) => void
   onRemove?: () => void
 }) {
   function press(e: PointerEvent<SVGElement>) {

@@ -1,5 +1,5 @@
 import { useEffect, useRef, type PointerEvent } from 'react'
-import { nudgeOf } from '../controls/number'
+import { nudgeOf } from '../model/number'
 import { desk } from '../state/desk'
 import { pickAt } from '../state/steps'
 

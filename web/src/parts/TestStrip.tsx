@@ -4,7 +4,7 @@ import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
 import { FullScreenDialog } from '../controls/FullScreenDialog'
 import { Menu } from '../controls/Menu'
-import { stepOf } from '../state/look'
+import { stepOf } from '../model/look'
 import {
   axisOf,
   closeStrip,

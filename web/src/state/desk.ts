@@ -1,5 +1,5 @@
 import type { Kind, Look, Matte, Picked, SkinMove, Step, StepPath, Tones } from '../api/types.gen'
-import { nameOf, stepNamed } from './look'
+import { nameOf, stepNamed } from '../model/look'
 import { Store } from './store'
 
 /** A step on the desk, or a kind that stands there without being in the look. */

@@ -1,6 +1,6 @@
 import type { Edit, Matte, Picked, Step, StepPath } from '../api/types.gen'
 import { desk, entries, holdStep, split, startOf, type DeskState } from './desk'
-import { nameOf, stepNamed } from './look'
+import { nameOf, stepNamed } from '../model/look'
 import { studio } from './studio'
 
 const foldKey = (station: string, name: string) => `${studio.get().shotId} ${station}.${name}`

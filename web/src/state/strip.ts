@@ -1,8 +1,9 @@
+import { withFilm } from '../model/films'
 import { api } from '../api/client'
 import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { newGesture } from '../api/hand'
-import { applied, stepOf, valueOf, type Value } from './look'
+import { applied, stepOf, valueOf, type Value } from '../model/look'
 import { offered } from '../api/choices'
 import { Store } from './store'
 import { studio } from './studio'
@@ -88,21 +89,6 @@ export const wholeLooks: Axis = { station: 'look', kind: '', setting: '', count:
 
 /** The axis along which recipes stand: whole films, put in place of the shot's own. */
 export const wholeFilms: Axis = { ...wholeLooks, station: 'recipe' }
-
-/** A look with the film of a recipe in place of its own, as the server does it. */
-function withFilm(look: Look, film: Look): Look {
-  const stations = { ...look.stations }
-  for (const s of ['lens', 'negative', 'print']) {
-    const own = film.stations[s]
-    if (own) stations[s] = own
-    else delete stations[s]
-  }
-  const finish = stations['finish']
-  const rest = finish?.steps?.filter((p) => p.kind !== 'overall') ?? []
-  const overall = film.stations['finish']?.steps ?? []
-  if (finish || overall.length > 0) stations['finish'] = { ...(finish ?? { on: true, strength: 1 }), steps: [...rest, ...overall] }
-  return { ...look, stations }
-}
 
 function find(axis: Axis): { kind: Kind; setting: Setting } | null {
   const kind = studio.get().desk?.kinds.find((k) => k.station === axis.station && k.id === axis.kind)

@@ -1,5 +1,5 @@
 import { useRef, useState } from 'react'
-import { nudgeOf } from '../../controls/number'
+import { nudgeOf } from '../../model/number'
 import { newGesture } from '../../api/hand'
 import { Tip } from '../../controls/Tip'
 import { desk } from '../../state/desk'
@@ -7,7 +7,7 @@ import { pick } from '../../state/steps'
 import { change, channelMarks, pathOf, restore, settingOf, textOf, type EditorProps } from './editor'
 import { Choice } from './Grid'
 import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './Plot'
-import { monotone, readPoints, writePoints } from '../../state/spline'
+import { monotone, readPoints, writePoints } from '../../model/spline'
 
 const HEIGHT = 200
 const rows = ['all', 'red', 'green', 'blue'] as const

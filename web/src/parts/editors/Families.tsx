@@ -5,7 +5,7 @@ import { newGesture } from '../../api/hand'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, numberOf, restore, settingOf, type EditorProps } from './editor'
 import { follow, inside, WIDTH } from './Plot'
-import { apart, around, eased } from './hues'
+import { apart, around, eased } from '../../model/hues'
 
 const HEIGHT = 84
 const columns = ['Shift', 'Saturation', 'Density', 'Centre'] as const

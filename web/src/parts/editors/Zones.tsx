@@ -1,14 +1,14 @@
 import { useRef } from 'react'
 import { Cell } from '../../controls/Cell'
 import { Dial } from '../../controls/Dial'
-import { nudgeOf } from '../../controls/number'
+import { nudgeOf } from '../../model/number'
 import { newGesture } from '../../api/hand'
 import { Tip } from '../../controls/Tip'
 import { judge } from '../../state/judge'
 import { setShow } from '../../state/judging'
 import { change, dialOf, numberOf, pathOf, restore, settingOf, type EditorProps } from './editor'
 import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './Plot'
-import { smooth } from '../../state/spline'
+import { zoneWeights } from '../../model/zones'
 
 const zones = ['black', 'shadow', 'mid', 'light', 'white']
 const HEIGHT = 64
@@ -23,7 +23,7 @@ export function Zones(p: EditorProps) {
   const lines = zones.map((_, z) =>
     Array.from({ length: 74 }, (_, i) => {
       const t = FROM + ((TO - FROM) * i) / 73
-      return `${placeOf(t).toFixed(1)},${(HEIGHT - 4 - 52 * weights(t, borders, softness)[z]!).toFixed(1)}`
+      return `${placeOf(t).toFixed(1)},${(HEIGHT - 4 - 52 * zoneWeights(t, borders, softness)[z]!).toFixed(1)}`
     }).join(' '),
   )
   function draw(e: React.PointerEvent<SVGElement>, i: number) {
@@ -148,18 +148,6 @@ function Pad({ p, zone }: { p: EditorProps; zone: string }) {
       </svg>
     </Tip>
   )
-}
-
-/** The shares of the zones at a tone, as the engine has them. */
-function weights(t: number, borders: number[], softness: number): number[] {
-  const w: number[] = []
-  let left = 1
-  for (const b of borders) {
-    const over = Math.min(smooth((t - b) / softness + 0.5), left)
-    w.push(left - over)
-    left = over
-  }
-  return [...w, left]
 }
 
 export default Zones

@@ -1,5 +1,5 @@
 import type { Kind, Setting, Step, StepPath } from '../../api/types.gen'
-import { scaleOf, valueOf, type Value } from '../../state/look'
+import { scaleOf, valueOf, type Value } from '../../model/look'
 import { studio } from '../../state/studio'
 
 /** What every editor works on: a step of a kind, by its name. */

@@ -1,4 +1,4 @@
-import { smooth } from '../../state/spline'
+import { smooth } from './spline'
 
 const STEPS = 720
 const NEAREST = 20
