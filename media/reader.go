@@ -1,12 +1,12 @@
 package media
 
 import (
-	"container/list"
 	"context"
 	"fmt"
 	"os"
 	"sync"
 
+	"velours/core/cache"
 	"velours/core/fault"
 	"velours/core/frame"
 )
@@ -24,12 +24,11 @@ type Reader struct {
 
 	mu      sync.Mutex // of what follows; never held while a disk or a decoder is waited for
 	closed  bool
-	decoder *decoder // driven by whoever holds the token
-	driving *call    // for which it is
-	last    int      // the frame that was asked for last
-	ahead   bool     // frames are being read ahead
-	cache   map[int]*list.Element
-	recent  *list.List
+	decoder *decoder                  // driven by whoever holds the token
+	driving *call                     // for which it is
+	last    int                       // the frame that was asked for last
+	ahead   bool                      // frames are being read ahead
+	cache   *cache.Cache[int, []byte] // of undecoded frames
 	calls   map[int]*call
 }
 
@@ -43,11 +42,6 @@ type call struct {
 	err     error
 }
 
-type cached struct {
-	n    int
-	data []byte
-}
-
 // CacheBytes bounds the undecoded frames a reader keeps.
 const CacheBytes = 256 << 20
 
@@ -57,7 +51,7 @@ func Open(ctx context.Context, path string) (*Reader, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Reader{Info: in, layout: layoutOf(in), turn: make(chan struct{}, 1), cache: map[int]*list.Element{}, recent: list.New(), calls: map[int]*call{}}
+	r := &Reader{Info: in, layout: layoutOf(in), turn: make(chan struct{}, 1), cache: cache.New[int, []byte](CacheBytes), calls: map[int]*call{}}
 	first := path
 	if in.Kind == "sequence" {
 		s, err := findSequence(path)
@@ -127,11 +121,10 @@ func (r *Reader) wait(ctx context.Context, n int) (any, error) {
 	r.mu.Lock()
 	inOrder := n == r.last+1 && !r.closed && r.Info.Kind == "movie"
 	r.last = n
-	if e := r.cache[n]; e != nil {
-		r.recent.MoveToFront(e)
+	if data, ok := r.cache.Get(n); ok {
 		r.mu.Unlock()
 		r.readAhead(inOrder, n+1)
-		return e.Value.(*cached).data, nil
+		return data, nil
 	}
 	c := r.calls[n]
 	if c == nil {
@@ -245,7 +238,7 @@ func (r *Reader) readOne(c *call, path string, n int) ([]byte, error) {
 	if err != nil {
 		return nil, &FileError{path, "cannot be decoded" + d.complaint(), "check that it is what its name says, or copy it again"}
 	}
-	r.keep(n, data)
+	r.cache.Put(n, data, int64(len(data)))
 	return data, nil
 }
 
@@ -254,7 +247,7 @@ func (r *Reader) readOne(c *call, path string, n int) ([]byte, error) {
 func (r *Reader) readMovie(ctx context.Context, c *call, path string, n int) ([]byte, error) {
 	d := r.drive(nil, c)
 	defer r.rest()
-	if data := r.cachedBytes(n); data != nil { // somebody has read it meanwhile
+	if data, ok := r.cache.Get(n); ok { // somebody has read it meanwhile
 		return data, nil
 	}
 	if d == nil || n < d.next || n > d.next+32 {
@@ -284,7 +277,7 @@ func (r *Reader) readMovie(ctx context.Context, c *call, path string, n int) ([]
 		r.mu.Lock()
 		d.next++
 		r.mu.Unlock()
-		r.keep(at, data)
+		r.cache.Put(at, data, int64(len(data)))
 		if at == n {
 			return data, nil
 		}
@@ -324,29 +317,6 @@ func (r *Reader) drop() {
 	}
 }
 
-func (r *Reader) cachedBytes(n int) []byte {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if e := r.cache[n]; e != nil {
-		return e.Value.(*cached).data
-	}
-	return nil
-}
-
-func (r *Reader) keep(n int, data []byte) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if r.cache[n] != nil {
-		return
-	}
-	r.cache[n] = r.recent.PushFront(&cached{n, data})
-	for len(r.cache)*len(data) > CacheBytes && len(r.cache) > 1 {
-		e := r.recent.Back()
-		r.recent.Remove(e)
-		delete(r.cache, e.Value.(*cached).n)
-	}
-}
-
 // framesAhead is how many frames are decoded before they are asked for, once frames are taken in order.
 const framesAhead = 4
 
@@ -358,7 +328,7 @@ func (r *Reader) readAhead(inOrder bool, from int) {
 	}
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	if r.ahead || r.closed || r.cache[from] != nil || r.decoder == nil {
+	if r.ahead || r.closed || r.cache.Has(from) || r.decoder == nil {
 		return
 	}
 	r.ahead = true

@@ -164,13 +164,17 @@ func LoadEncoding(file string) (string, error) {
 	return e.ID, nil
 }
 
-// keep saves an asset, and offers it again if it had been put away.
+// keep saves an asset, makes it usable, and offers it again if it had been put away.
 func (s *Studio) keep(a *library.Asset) error {
 	if err := s.lib.SaveAsset(a); err != nil {
 		return err
 	}
 	look.Offer(a.Key)
+	err := know(a)
 	s.tell(Event{Assets: true})
+	if err != nil {
+		return BadInput{err}
+	}
 	return nil
 }
 
@@ -200,10 +204,7 @@ func (s *Studio) AddTable(file, after string, r io.Reader) (*library.Asset, erro
 	}
 	name, key := tableName(base, l, data, after)
 	a := &library.Asset{Kind: "table", Key: key, Name: name, File: base, Data: data, After: after}
-	if err := s.keep(a); err != nil {
-		return nil, err
-	}
-	return a, know(a)
+	return a, s.keep(a)
 }
 
 // AddEncoding keeps an own encoding in the library, in place of one of the same name.
@@ -218,11 +219,7 @@ func (s *Studio) AddEncoding(o *colour.Own) (*library.Asset, error) {
 		return nil, err
 	}
 	a := &library.Asset{Kind: "encoding", Key: e.ID, Name: o.Name, File: e.ID + ".json", Data: data}
-	if err := s.keep(a); err != nil {
-		return nil, err
-	}
-	colour.Know(e)
-	return a, nil
+	return a, s.keep(a)
 }
 
 // AddEncodingFile keeps an own encoding that comes as its file.

@@ -96,6 +96,9 @@ func (s *Studio) Watch() (*Watcher, func()) {
 }
 
 func (s *Studio) tell(e Event) {
+	if e.Assets {
+		readLooks.Clear()
+	}
 	s.events.mu.Lock()
 	defer s.events.mu.Unlock()
 	for w := range s.events.watchers {

@@ -15,6 +15,8 @@ import (
 	"velours/core/render"
 	"velours/library"
 	"velours/media"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // BadInput marks an error that the caller's own words or files caused.
@@ -196,60 +198,62 @@ type held struct {
 func (h held) Key() string                                      { return h.key }
 func (h held) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
-// pipeline overlaps reading, rendering and writing: each stage works on its own frame.
+// pipeline overlaps reading, rendering and writing: each works on its own frame. The first error ends all three.
 func pipeline(ctx context.Context, first, last int,
 	read func(context.Context, int) (*frame.Frame, error),
 	work func(context.Context, int, *frame.Frame) (*frame.Frame, error),
 	write func(int, *frame.Frame) error) error {
 	type item struct {
-		n   int
-		f   *frame.Frame
-		err error
+		n int
+		f *frame.Frame
 	}
-	ctx, cancel := context.WithCancel(ctx)
-	defer cancel()
-	stage := func(in <-chan item, f func(item) item) <-chan item {
-		out := make(chan item, 1)
-		go func() {
-			defer close(out)
-			for i := range in {
-				if i.err == nil {
-					if err := fault.Do(func() error { i = f(i); return nil }); err != nil {
-						i.err = err
-					}
-				}
-				select {
-				case out <- i:
-				case <-ctx.Done():
-					return
-				}
-				if i.err != nil {
-					return
-				}
-			}
-		}()
-		return out
-	}
-	numbers := make(chan item)
-	go func() {
-		defer close(numbers)
-		for n := first; n <= last; n++ {
-			select {
-			case numbers <- item{n: n}:
-			case <-ctx.Done():
-				return
-			}
-		}
-	}()
-	reads := stage(numbers, func(i item) item { i.f, i.err = read(ctx, i.n); return i })
-	done := stage(reads, func(i item) item { i.f, i.err = work(ctx, i.n, i.f); return i })
-	for i := range done {
-		if i.err != nil {
-			return i.err
-		}
-		if err := write(i.n, i.f); err != nil {
+	group, inner := errgroup.WithContext(ctx)
+	pass := func(to chan<- item, n int, f *frame.Frame, err error) error {
+		if err != nil {
 			return err
 		}
+		select {
+		case to <- item{n, f}:
+			return nil
+		case <-inner.Done():
+			return inner.Err()
+		}
+	}
+	decoded, rendered := make(chan item, 1), make(chan item, 1)
+	stage := func(f func() error) { group.Go(func() error { return fault.Do(f) }) }
+	stage(func() error {
+		defer close(decoded)
+		for n := first; n <= last; n++ {
+			f, err := read(inner, n)
+			if err := pass(decoded, n, f, err); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	stage(func() error {
+		defer close(rendered)
+		for i := range decoded {
+			f, err := work(inner, i.n, i.f)
+			if err := pass(rendered, i.n, f, err); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	stage(func() error {
+		for i := range rendered {
+			if err := inner.Err(); err != nil {
+				return err
+			}
+			if err := write(i.n, i.f); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err := group.Wait(); err != nil {
+		return err
 	}
 	return ctx.Err()
 }

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"velours/core/cache"
 	"velours/core/look"
 	"velours/demo"
 )
@@ -17,18 +18,26 @@ type ReadyLook struct {
 }
 
 // Read is a stored look as this program reads it: what it cannot read is put aside in it, so that a window that sends it
-// back sends nothing that is refused. A document that is no look at all becomes one that says so.
+// back sends nothing that is refused. A document that is no look at all becomes one that says so. Values
+// that come of defaults of its time are written out.
 func Read(stored string) json.RawMessage {
-	l, err := look.ParseStored([]byte(stored))
-	if err != nil {
-		l = look.NewLook("cannot be read")
-	}
-	data, err := l.Stored()
+	doc, err := readLooks.Get(stored, func() (json.RawMessage, error) {
+		l, err := look.ParseStored([]byte(stored))
+		if err != nil {
+			l = look.NewLook("cannot be read")
+		}
+		l.Settle()
+		return l.Stored()
+	})
 	if err != nil {
 		return json.RawMessage("null")
 	}
-	return data
+	return doc
 }
+
+// readLooks are looks as they were read last: a reel is listed again and again. What can be read of them changes with
+// what the library holds.
+var readLooks = cache.Results[json.RawMessage]{Size: 1024}
 
 // Looks lists the looks there are: those that ship, then those of pins, newest first.
 func (s *Studio) Looks() ([]ReadyLook, error) {

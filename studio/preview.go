@@ -7,10 +7,10 @@ import (
 	"os"
 	"path/filepath"
 
+	"velours/core/cache"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
-	"velours/core/shelf"
 	"velours/media"
 )
 
@@ -19,7 +19,7 @@ import (
 const previewBefore, previewAfter = 8, 2
 
 // previews are the last few, each at its full size.
-var previews = shelf.Shelf[*preview]{Size: 2}
+var previews = cache.Results[*preview]{Size: 2}
 
 // preview is a frame as a movie would leave it, at its full size, and the share of its texture that is left.
 type preview struct {

@@ -6,11 +6,11 @@ import (
 	"strconv"
 	"strings"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
-	"velours/core/shelf"
 	"velours/library"
 )
 
@@ -248,7 +248,7 @@ func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 }
 
 // placedPins are the last few pins, brought to a raster on a display: they are looked at again and again.
-var placedPins = shelf.Shelf[*frame.Frame]{Size: 4}
+var placedPins = cache.Results[*frame.Frame]{Size: 4}
 
 func pinDisplay(p *library.Pin) (*colour.Display, error) {
 	d, err := colour.FindDisplay(p.Display)

@@ -345,8 +345,7 @@ func TestAddAtTheStart(t *testing.T) {
 func TestOneReaderForAFile(t *testing.T) {
 	s, shot, _ := small(t, 3)
 	s.mu.Lock()
-	old := s.readers[shot.Path]
-	delete(s.readers, shot.Path)
+	old, _ := s.readers.Remove(shot.Path)
 	s.mu.Unlock()
 	old.Close()
 	got := make(chan *media.Reader, 8)
@@ -385,7 +384,7 @@ func TestReadersAreFew(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	if n := len(s.readers); n > s.budget.Readers || len(s.recent) != n {
-		t.Errorf("%d readers are open, %d noted", n, len(s.recent))
+	if n := len(s.readers.All()); n > s.budget.Readers {
+		t.Errorf("%d readers are open", n)
 	}
 }

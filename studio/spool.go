@@ -1,7 +1,6 @@
 package studio
 
 import (
-	"container/list"
 	"context"
 	"crypto/sha256"
 	"encoding/json"
@@ -13,6 +12,7 @@ import (
 	"strconv"
 	"sync"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/library"
 	"velours/media"
@@ -21,24 +21,20 @@ import (
 // spool keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
 // What was used longest ago goes first. It is safe for concurrent use.
 type spool struct {
-	dir          string
-	memory, disk int64
+	dir    string
+	memory *cache.Cache[string, *Image]
+	disk   *cache.Cache[string, spooled]
 
 	mu     sync.Mutex
-	held   int64 // bytes in memory
-	filed  int64 // bytes on the disk
-	recent *list.List
-	byKey  map[string]*list.Element
+	moving map[string]*Image // on their way from memory to the disk
 	next   int
 }
 
+// spooled is a frame on the disk: what it is, without its pixels, and the file that has them.
 type spooled struct {
-	key   string
-	image Image  // without pixels while they are on the disk
-	file  string // empty while they are in memory
+	image Image
+	file  string
 	size  int64
-	// moving tells that the pixels are on their way to the disk.
-	moving bool
 }
 
 // newSpool makes an empty spool whose files lie in dir; what an earlier run left there is taken away.
@@ -49,112 +45,82 @@ func newSpool(dir string, memory, disk int64) (*spool, error) {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("the folder for finished frames: %w", err)
 	}
-	return &spool{dir: dir, memory: memory, disk: disk, recent: list.New(), byKey: map[string]*list.Element{}}, nil
+	return &spool{dir: dir, memory: cache.New[string, *Image](memory), disk: cache.New[string, spooled](disk), moving: map[string]*Image{}}, nil
+}
+
+func (r *spool) onTheWay(key string) *Image {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.moving[key]
 }
 
 // has tells whether a frame is kept, without making it more recent.
 func (r *spool) has(key string) bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.byKey[key] != nil
+	return r.memory.Has(key) || r.onTheWay(key) != nil || r.disk.Has(key)
 }
 
 // full tells whether another frame of this size would push one out.
 func (r *spool) full(size int64) bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.held+r.filed+size > r.memory+r.disk
+	return r.memory.Used()+r.disk.Used()+size > r.memory.Limit()+r.disk.Limit()
 }
 
 func (r *spool) get(key string) (*Image, bool) {
-	r.mu.Lock()
-	e := r.byKey[key]
-	if e == nil {
-		r.mu.Unlock()
+	if im, ok := r.memory.Get(key); ok {
+		return im, true
+	}
+	if im := r.onTheWay(key); im != nil {
+		return im, true
+	}
+	k, ok := r.disk.Get(key)
+	if !ok {
 		return nil, false
 	}
-	r.recent.MoveToFront(e)
-	k := *e.Value.(*spooled)
-	r.mu.Unlock()
-	im := k.image
-	if k.file != "" {
-		data, err := os.ReadFile(k.file)
-		if err != nil || int64(len(data)) != k.size {
-			r.drop(key) // gone meanwhile: it is rendered again
-			return nil, false
-		}
-		im.RGBA = data
+	data, err := os.ReadFile(k.file)
+	if err != nil || int64(len(data)) != k.size {
+		r.disk.Remove(key) // gone meanwhile: it is rendered again
+		return nil, false
 	}
+	im := k.image
+	im.RGBA = data
 	return &im, true
 }
 
 func (r *spool) put(key string, im *Image) {
-	size := int64(len(im.RGBA))
-	r.mu.Lock()
-	if r.byKey[key] != nil || size > r.memory {
-		r.mu.Unlock()
+	if r.has(key) {
 		return
 	}
-	r.byKey[key] = r.recent.PushFront(&spooled{key: key, image: *im, size: size})
-	r.held += size
-	var moving []*spooled
-	for e := r.recent.Back(); e != nil && r.held > r.memory; e = e.Prev() {
-		if k := e.Value.(*spooled); k.file == "" && !k.moving {
-			k.moving = true
-			r.held -= k.size
-			r.next++
-			moving = append(moving, k)
-		}
+	own := *im
+	gone := r.memory.Put(key, &own, int64(len(im.RGBA)))
+	r.mu.Lock()
+	first := r.next
+	r.next += len(gone)
+	for _, e := range gone {
+		r.moving[e.Key] = e.Value
 	}
-	last := r.next
 	r.mu.Unlock()
-	for i, k := range moving { // the lock is not held while the disk is waited for
-		r.file(k, last-i)
+	for i, e := range gone { // no lock is held while the disk is waited for
+		r.file(e.Key, e.Value, first+i)
 	}
 }
 
 // file moves a frame's pixels to the disk, or drops the frame where that fails.
-func (r *spool) file(k *spooled, number int) {
-	name := filepath.Join(r.dir, fmt.Sprintf("%d.rgba", number))
-	err := os.WriteFile(name, k.image.RGBA, 0o644)
-	if err != nil {
-		slog.Warn("a finished frame could not be kept on the disk", "error", err)
-	}
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	e := r.byKey[k.key]
-	if err != nil || e == nil || e.Value.(*spooled) != k { // dropped meanwhile
-		os.Remove(name)
-		if e != nil && e.Value.(*spooled) == k {
-			r.forget(e)
-		}
+func (r *spool) file(key string, im *Image, number int) {
+	defer func() {
+		r.mu.Lock()
+		delete(r.moving, key)
+		r.mu.Unlock()
+	}()
+	k := spooled{Image{W: im.W, H: im.H, SourceW: im.SourceW, SourceH: im.SourceH, Note: im.Note}, filepath.Join(r.dir, fmt.Sprintf("%d.rgba", number)), int64(len(im.RGBA))}
+	if k.size > r.disk.Limit() {
 		return
 	}
-	k.moving, k.file, k.image.RGBA = false, name, nil
-	r.filed += k.size
-	for r.filed > r.disk {
-		r.forget(r.recent.Back())
-	}
-}
-
-func (r *spool) forget(e *list.Element) {
-	k := r.recent.Remove(e).(*spooled)
-	delete(r.byKey, k.key)
-	switch {
-	case k.moving: // counted nowhere
-	case k.file == "":
-		r.held -= k.size
-	default:
-		r.filed -= k.size
+	if err := os.WriteFile(k.file, im.RGBA, 0o644); err != nil {
+		slog.Warn("a finished frame could not be kept on the disk", "error", err)
 		os.Remove(k.file)
+		return
 	}
-}
-
-func (r *spool) drop(key string) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if e := r.byKey[key]; e != nil {
-		r.forget(e)
+	for _, e := range r.disk.Put(key, k, k.size) {
+		os.Remove(e.Value.file)
 	}
 }
 

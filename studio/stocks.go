@@ -82,13 +82,7 @@ func (s *Studio) AddStock(data []byte) (*library.Asset, error) {
 		return nil, err
 	}
 	a := &library.Asset{Kind: "stock", Key: card.ID, Name: card.Label, File: strings.ReplaceAll(card.ID, ".", "-") + ".json", Data: file}
-	if err := s.keep(a); err != nil {
-		return nil, err
-	}
-	if err := film.Know(card); err != nil {
-		return nil, BadInput{err}
-	}
-	return a, nil
+	return a, s.keep(a)
 }
 
 // AddCardFile keeps a card that comes as a file: a stock, or an own encoding.

@@ -8,9 +8,9 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
-	"slices"
 	"sync"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/look"
@@ -31,8 +31,7 @@ type Studio struct {
 	budget Budget
 
 	mu      sync.Mutex
-	readers map[string]*media.Reader
-	recent  []string // the files of the readers, the one used last at the end
+	readers *cache.Cache[string, *media.Reader] // by file
 	running map[uint]context.CancelFunc
 	wait    sync.WaitGroup
 	ended   map[uint]library.Delivery // deliveries whose end could not be kept
@@ -69,7 +68,7 @@ func (f *Folder) Open(b Budget) (*Studio, error) {
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	s := &Studio{folder: f, lib: lib, dir: f.Path, render: render.NewRenderer(int(b.Pictures)), budget: b, readers: map[string]*media.Reader{}, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}}
+	s := &Studio{folder: f, lib: lib, dir: f.Path, render: render.NewRenderer(int(b.Pictures)), budget: b, readers: cache.New[string, *media.Reader](int64(b.Readers)), running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}}
 	if err := s.prepareFolder(); err != nil {
 		return nil, errors.Join(wrapInput(err), lib.Close())
 	}
@@ -197,11 +196,9 @@ func (s *Studio) Close() error {
 	}
 	s.mu.Unlock()
 	s.wait.Wait()
-	s.mu.Lock()
-	for _, r := range s.readers {
+	for _, r := range s.readers.All() {
 		r.Close()
 	}
-	s.mu.Unlock()
 	return errors.Join(s.lib.Close(), s.folder.Release())
 }
 
@@ -308,13 +305,11 @@ func (s *Studio) inspect(ctx context.Context, file, name, scene, encoding string
 		Encoding: encoding, Look: doc, Start: doc}, nil
 }
 
-// reader returns the open reader of a file, reopened when the file has changed.
+// reader returns the open reader of a file, reopened when the file has changed. The reader that has rested longest is
+// closed when there are too many.
 func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error) {
-	s.mu.Lock()
-	r := s.readers[file]
-	s.mu.Unlock()
-	if r != nil && !r.Stale() {
-		s.touch(file)
+	r, ok := s.readers.Get(file)
+	if ok && !r.Stale() {
 		return r, nil
 	}
 	n, err := media.Open(ctx, file)
@@ -323,36 +318,17 @@ func (s *Studio) reader(ctx context.Context, file string) (*media.Reader, error)
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if now := s.readers[file]; now != nil && now != r { // somebody else was quicker
+	if now, ok := s.readers.Get(file); ok && now != r { // somebody else was quicker
 		n.Close()
-		s.use(file)
 		return now, nil
 	}
-	if r != nil {
-		r.Close()
+	if old, ok := s.readers.Remove(file); ok {
+		old.Close()
 	}
-	s.readers[file] = n
-	s.use(file)
+	for _, e := range s.readers.Put(file, n, 1) {
+		go e.Value.Close() // it may be in the middle of a frame
+	}
 	return n, nil
-}
-
-func (s *Studio) touch(file string) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	s.use(file)
-}
-
-// use notes that a file is in use, and closes the reader that has rested longest beyond the limit.
-func (s *Studio) use(file string) {
-	s.recent = append(slices.DeleteFunc(s.recent, func(f string) bool { return f == file }), file)
-	for len(s.recent) > s.budget.Readers {
-		old := s.recent[0]
-		s.recent = s.recent[1:]
-		if r := s.readers[old]; r != nil {
-			go r.Close() // it may be in the middle of a frame
-			delete(s.readers, old)
-		}
-	}
 }
 
 // Reels lists what there is.

@@ -11,7 +11,7 @@ import (
 	"strings"
 
 	"velours/core/lut"
-	"velours/core/shelf"
+	"velours/core/registry"
 )
 
 // Transform is a colour table or a list of steps, for encodings that are known as nothing else.
@@ -162,7 +162,7 @@ func ByTable(id, label string, t Transform, after *Encoding) *Encoding {
 }
 
 // known are the encodings that persons have added to those that ship.
-var known shelf.Register[*Encoding]
+var known registry.Registry[*Encoding]
 
 // Know adds an encoding, in place of one of its id.
 func Know(e *Encoding) { known.Add(e.ID, e) }

@@ -6,8 +6,7 @@ import (
 	"path"
 	"slices"
 	"strings"
-
-	"velours/core/shelf"
+	"velours/core/registry"
 )
 
 //go:embed stocks/*.json media/*.json
@@ -17,7 +16,7 @@ var cards embed.FS
 var (
 	shipped []*Stock
 	media   []*Medium
-	own     shelf.Register[*Stock]
+	own     registry.Registry[*Stock]
 )
 
 func init() {

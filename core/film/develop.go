@@ -3,9 +3,9 @@ package film
 import (
 	"math"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/curve"
-	"velours/core/shelf"
 	"velours/core/spectrum"
 )
 
@@ -57,7 +57,7 @@ type Negative struct {
 	base     spectrum.Curve
 }
 
-var exposures = shelf.Shelf[colour.Matrix]{Size: 96}
+var exposures = cache.Results[colour.Matrix]{Size: 96}
 
 // taking takes ACEScg to the exposure of a stock's layers under its own light.
 func taking(s *Stock) colour.Matrix {

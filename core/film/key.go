@@ -5,8 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-
-	"velours/core/shelf"
+	"velours/core/registry"
 )
 
 // Digest is a short digest of what a card does, whatever it is called and said of it; empty for a stock that was not
@@ -44,7 +43,7 @@ func (m *Medium) sum() string {
 }
 
 // earlier are cards as they were when looks were made with them, by kind, id and digest.
-var earlier shelf.Register[any]
+var earlier registry.Registry[any]
 
 // Remember makes a card known beside the one that now has its id, for the looks that were made with it (StockAs,
 // MediumAs). kind is stock or medium.

@@ -3,9 +3,9 @@ package film
 import (
 	"math"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/curve"
-	"velours/core/shelf"
 	"velours/core/spectrum"
 )
 
@@ -18,7 +18,7 @@ type scale struct {
 	amount [3]*curve.Monotone
 }
 
-var scales = shelf.Shelf[*scale]{Size: 160}
+var scales = cache.Results[*scale]{Size: 160}
 
 // balanced is the negative for which a print's greys are neutral: the reference, but for black and white, and
 // for positives, themselves, as they are meant.

@@ -5,9 +5,9 @@ import (
 	"fmt"
 	"math"
 
+	"velours/core/cache"
 	"velours/core/curve"
 	"velours/core/frame"
-	"velours/core/shelf"
 	"velours/core/vec"
 )
 
@@ -141,4 +141,4 @@ func nodeExposures(ctx context.Context, p *Print, nodes [3][]float64, size int) 
 	})
 }
 
-var nodeShelf = shelf.Shelf[[][3]float64]{Size: 6}
+var nodeShelf = cache.Results[[][3]float64]{Size: 6}

@@ -138,6 +138,23 @@ func (l *Look) initial(k *Kind, s *Setting) any {
 	return s.Initial()
 }
 
+// Settle writes into the steps what they leave out, where the default that they were made with is another today: so that
+// who knows today's defaults alone reads the values that act.
+func (l *Look) Settle() {
+	l.Steps(func(k *Kind, p *Step) {
+		for i := range k.Settings {
+			s := &k.Settings[i]
+			v := l.initial(k, s)
+			if _, given := p.Settings[s.ID]; given || v == s.Initial() {
+				continue
+			}
+			if own, err := l.Ensure(k.Station, p.Name()); err == nil { // a fixed kind may have no step yet
+				own.Settings[s.ID] = v
+			}
+		}
+	})
+}
+
 // Values are a step's settings with defaults filled in.
 func (l *Look) Values(k *Kind, p *Step) Values {
 	v := Values{}

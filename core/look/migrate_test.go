@@ -1,6 +1,7 @@
 package look_test
 
 import (
+	"maps"
 	"strings"
 	"testing"
 
@@ -45,5 +46,39 @@ func TestLooksOfVersion1(t *testing.T) {
 		if id := look.FormerEncoding([]byte(doc)); id != "" {
 			t.Errorf("%s carried %q", doc, id)
 		}
+	}
+}
+
+// What a look leaves out stands at the default of when it was made; settled, it says so itself, and acts as before.
+func TestSettled(t *testing.T) {
+	l, err := look.ParseStored([]byte(`{"velours":2,"name":"x","made":{"process":1,"defaults":{"balance.contrast":{"amount":130,"pivot":0},"screen.display":{"range":40}}},"stations":{
+		"balance":{"on":true,"strength":1,"steps":[{"kind":"contrast","on":true,"strength":1,"settings":{},"matte":null}]}}}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	values := func(s look.Station, kind string) look.Values {
+		k, err := look.FindKind(s, kind)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p := l.Step(s, kind)
+		if p == nil {
+			p = &look.Step{Kind: kind}
+		}
+		return l.Values(k, p)
+	}
+	contrast, display := values(look.Balance, "contrast"), values(look.Screen, "display")
+	if contrast.Number("amount") != 130 || display.Number("range") != 40 {
+		t.Fatalf("it was made with 130 and 40, and is read with %v, %v", contrast, display)
+	}
+	l.Settle()
+	if p := l.Step(look.Balance, "contrast"); p.Settings["amount"] != 130.0 {
+		t.Errorf("contrast says %v", p.Settings)
+	}
+	if p := l.Step(look.Screen, "display"); p == nil || p.Settings["range"] != 40.0 {
+		t.Errorf("the display says %v", p)
+	}
+	if a, b := values(look.Balance, "contrast"), values(look.Screen, "display"); !maps.Equal(a, contrast) || !maps.Equal(b, display) {
+		t.Errorf("settled it acts otherwise: %v, %v", a, b)
 	}
 }

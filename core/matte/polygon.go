@@ -5,7 +5,7 @@ import (
 	"math"
 	"slices"
 
-	"velours/core/shelf"
+	"velours/core/cache"
 )
 
 // Polygon covers the inside of an outline through Points, in shares of width and height: straight from point
@@ -57,7 +57,7 @@ func spline(a, b, c, d [2]float64, u float64) [2]float64 {
 }
 
 // drawn keeps the last few outlines: every strip asks for the same.
-var drawn = shelf.Shelf[[]float32]{Size: 16}
+var drawn = cache.Results[[]float32]{Size: 16}
 
 // Rows implements Part.
 func (p Polygon) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {

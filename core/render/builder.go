@@ -4,12 +4,12 @@ import (
 	"context"
 	"fmt"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/grade"
 	"velours/core/look"
-	"velours/core/shelf"
 )
 
 // Work is what the steps of a kind do: how they contribute to a plan. A kind names it (Kind.Work); the compiler knows no
@@ -259,9 +259,9 @@ func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.
 // prints and tables take some milliseconds each and serve many frames, so the last few are kept; so are corrections,
 // because a look is compiled for its picture, its ribbon, its scopes and its readings.
 var (
-	corrected = shelf.Shelf[grade.Op]{Size: 64}
-	prints    = shelf.Shelf[*film.Print]{Size: 24}
-	tables    = shelf.Shelf[*film.Table]{Size: 24}
+	corrected = cache.Results[grade.Op]{Size: 64}
+	prints    = cache.Results[*film.Print]{Size: 24}
+	tables    = cache.Results[*film.Table]{Size: 24}
 )
 
 func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {

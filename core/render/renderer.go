@@ -1,12 +1,11 @@
 package render
 
 import (
-	"container/list"
 	"context"
 	"fmt"
-	"sync"
 	"time"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/grade"
@@ -31,57 +30,23 @@ type Renderer struct {
 	// Trace, if set, is told how long each pass took; it must be safe for concurrent use.
 	Trace func(pass string, took time.Duration)
 
-	mu     sync.Mutex
-	budget int
-	used   int
-	recent *list.List
-	byKey  map[string]*list.Element
-}
-
-type kept struct {
-	key   string
-	frame *frame.Frame
+	kept *cache.Cache[string, *frame.Frame]
 }
 
 // NewRenderer makes a renderer that keeps up to budget bytes; 0 keeps nothing.
 func NewRenderer(budget int) *Renderer {
-	return &Renderer{budget: budget, recent: list.New(), byKey: map[string]*list.Element{}}
+	return &Renderer{kept: cache.New[string, *frame.Frame](int64(budget))}
 }
 
 // Used is how many bytes of pictures it keeps.
-func (r *Renderer) Used() int {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.used
-}
+func (r *Renderer) Used() int { return int(r.kept.Used()) }
 
 func (r *Renderer) get(key string) *frame.Frame {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	e := r.byKey[key]
-	if e == nil {
-		return nil
-	}
-	r.recent.MoveToFront(e)
-	return e.Value.(*kept).frame
+	f, _ := r.kept.Get(key)
+	return f
 }
 
-func (r *Renderer) put(key string, f *frame.Frame) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	if f.Bytes() > r.budget || r.byKey[key] != nil {
-		return
-	}
-	r.byKey[key] = r.recent.PushFront(&kept{key, f})
-	r.used += f.Bytes()
-	for r.used > r.budget {
-		e := r.recent.Back()
-		k := e.Value.(*kept)
-		r.recent.Remove(e)
-		delete(r.byKey, k.key)
-		r.used -= k.frame.Bytes()
-	}
-}
+func (r *Renderer) put(key string, f *frame.Frame) { r.kept.Put(key, f, int64(f.Bytes())) }
 
 // Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
 // keeps nothing hands it over: the caller may Release it.
@@ -101,7 +66,7 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 		return nil, err
 	}
 	var mine *frame.Frame // what this call alone holds
-	if r.budget == 0 {
+	if r.kept.Limit() == 0 {
 		mine = at
 	}
 	passes := p.at(n, number)
@@ -230,7 +195,7 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 	if err != nil {
 		return nil, "", err
 	}
-	if r.budget == 0 {
+	if r.kept.Limit() == 0 {
 		light.Release()
 	}
 	r.put(key, f)

@@ -5,9 +5,9 @@ import (
 	"math"
 	"slices"
 
+	"velours/core/cache"
 	"velours/core/colour"
 	"velours/core/frame"
-	"velours/core/shelf"
 )
 
 // Difference is what one picture has more than another, in linear light of the display, 1 for its peak:
@@ -98,12 +98,12 @@ func Change(a, b *frame.Frame) float64 {
 const tableSteps = 1 << 14
 
 var (
-	decoders = shelf.Shelf[[]float64]{Size: 8}
-	encoders = shelf.Shelf[[]float64]{Size: 8}
+	decoders = cache.Results[[]float64]{Size: 8}
+	encoders = cache.Results[[]float64]{Size: 8}
 )
 
 // tabulated is f over 0…1 in tableSteps, kept for the next picture.
-func tabulated(kept *shelf.Shelf[[]float64], key string, f func(float64) float64) []float64 {
+func tabulated(kept *cache.Results[[]float64], key string, f func(float64) float64) []float64 {
 	t, _ := kept.Get(key, func() ([]float64, error) {
 		t := make([]float64, tableSteps+2)
 		for i := range t {

@@ -4,10 +4,10 @@ import (
 	"fmt"
 	"math"
 
+	"velours/core/cache"
 	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/render"
-	"velours/core/shelf"
 )
 
 func init() { look.Declare(grainKind) }
@@ -77,7 +77,7 @@ type grainOp struct {
 }
 
 // generators take some milliseconds to make and serve many frames.
-var generators = shelf.Shelf[*grain.Generator]{Size: 24}
+var generators = cache.Results[*grain.Generator]{Size: 24}
 
 func newGrain(s grain.Setting) *grainOp {
 	g, _ := generators.Get(fmt.Sprintf("%v", s), func() (*grain.Generator, error) { return grain.New(s), nil })

@@ -1,10 +1,11 @@
 package steps
 
 import (
+	"velours/core/cache"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/matte"
-	"velours/core/shelf"
+	"velours/core/registry"
 )
 
 func init() {
@@ -29,7 +30,7 @@ type MattePicture struct {
 }
 
 // pictures are those there are.
-var pictures shelf.Register[*MattePicture]
+var pictures registry.Registry[*MattePicture]
 
 // KnowPicture adds a picture for mattes, in place of one of its id; ForgetPicture takes it away.
 func KnowPicture(p *MattePicture) { pictures.Add(p.ID, p) }
@@ -46,7 +47,7 @@ func pictureChoices() []look.Choice {
 }
 
 // loaded keeps the last few pictures.
-var loaded = shelf.Shelf[*frame.Frame]{Size: 4}
+var loaded = cache.Results[*frame.Frame]{Size: 4}
 
 func pictureOf(id string) *frame.Frame {
 	for _, p := range pictures.All() {

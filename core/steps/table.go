@@ -7,8 +7,8 @@ import (
 	"velours/core/film"
 	"velours/core/look"
 	"velours/core/lut"
+	"velours/core/registry"
 	"velours/core/render"
-	"velours/core/shelf"
 )
 
 func init() { look.Declare(tableKind) }
@@ -69,7 +69,7 @@ type Table struct {
 
 // known are the tables there are. A table's id holds a digest of what it does, so that a look that names
 // it means this very table.
-var known shelf.Register[*Table]
+var known registry.Registry[*Table]
 
 // KnowTable adds a table, in place of one of its id.
 func KnowTable(t *Table) { known.Add(t.ID, t) }

@@ -1,17 +1,17 @@
-package shelf
+// Package registry holds what persons add to what ships: encodings, stocks, tables, pictures.
+package registry
 
 import "sync"
 
-// Register holds what persons add to what ships, by id and in order of coming. It is safe for
-// concurrent use.
-type Register[T any] struct {
+// Registry holds values by id, in order of coming. It is safe for concurrent use.
+type Registry[T any] struct {
 	mu   sync.RWMutex
 	ids  []string
 	list []T
 }
 
 // Add puts v at the end, in place of what had its id.
-func (r *Register[T]) Add(id string, v T) {
+func (r *Registry[T]) Add(id string, v T) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	r.remove(id)
@@ -19,14 +19,14 @@ func (r *Register[T]) Add(id string, v T) {
 }
 
 // Remove takes what has an id away.
-func (r *Register[T]) Remove(id string) {
+func (r *Registry[T]) Remove(id string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	r.remove(id)
 }
 
 // remove makes new lists, so that those that All gave out stay as they are.
-func (r *Register[T]) remove(id string) {
+func (r *Registry[T]) remove(id string) {
 	var ids []string
 	var list []T
 	for i, have := range r.ids {
@@ -38,14 +38,14 @@ func (r *Register[T]) remove(id string) {
 }
 
 // All lists everything; the caller must not write into it.
-func (r *Register[T]) All() []T {
+func (r *Registry[T]) All() []T {
 	r.mu.RLock()
 	defer r.mu.RUnlock()
 	return r.list[:len(r.list):len(r.list)]
 }
 
 // Find is what has an id.
-func (r *Register[T]) Find(id string) (v T, ok bool) {
+func (r *Registry[T]) Find(id string) (v T, ok bool) {
 	r.mu.RLock()
 	defer r.mu.RUnlock()
 	for i, have := range r.ids {

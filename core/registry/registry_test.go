@@ -1,4 +1,4 @@
-package shelf
+package registry
 
 import (
 	"slices"
@@ -6,7 +6,7 @@ import (
 )
 
 func TestRegister(t *testing.T) {
-	var r Register[string]
+	var r Registry[string]
 	r.Add("a", "one")
 	r.Add("b", "two")
 	before := r.All()
