@@ -25,7 +25,7 @@ func kept(a *library.Asset) (Kept, error) {
 }
 
 func (s *Server) shelf(*gin.Context) (any, error) {
-	list, err := s.studio.Assets()
+	list, err := s.studio.AllAssets()
 	if err != nil {
 		return nil, err
 	}

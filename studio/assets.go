@@ -21,11 +21,17 @@ import (
 	"velours/library"
 )
 
+// Assets are what persons have added to what ships: encodings, tables, stocks, pins, and what they keep in reach.
+type Assets struct {
+	shared
+	sessions *Sessions // for pictures of shots that become assets
+}
+
 // maxTable bounds the file of a table.
 const maxTable = 300 << 20
 
 // loadAssets makes known what the library holds.
-func (s *Studio) loadAssets() error {
+func (s *Assets) loadAssets() error {
 	list, err := s.lib.Assets()
 	if err != nil {
 		return err
@@ -165,7 +171,7 @@ func LoadEncoding(file string) (string, error) {
 }
 
 // keep saves an asset, makes it usable, and offers it again if it had been put away.
-func (s *Studio) keep(a *library.Asset) error {
+func (s *Assets) keep(a *library.Asset) error {
 	if err := s.lib.SaveAsset(a); err != nil {
 		return err
 	}
@@ -180,7 +186,7 @@ func (s *Studio) keep(a *library.Asset) error {
 
 // AddTable keeps a table in the library: as a step, or, when after names an encoding, as an input that
 // leads to it.
-func (s *Studio) AddTable(file, after string, r io.Reader) (*library.Asset, error) {
+func (s *Assets) AddTable(file, after string, r io.Reader) (*library.Asset, error) {
 	base := filepath.Base(file)
 	data, err := io.ReadAll(io.LimitReader(r, maxTable+1))
 	if err != nil {
@@ -208,7 +214,7 @@ func (s *Studio) AddTable(file, after string, r io.Reader) (*library.Asset, erro
 }
 
 // AddEncoding keeps an own encoding in the library, in place of one of the same name.
-func (s *Studio) AddEncoding(o *colour.Own) (*library.Asset, error) {
+func (s *Assets) AddEncoding(o *colour.Own) (*library.Asset, error) {
 	o.Version = colour.OwnVersion
 	e, err := o.Encoding()
 	if err != nil {
@@ -223,7 +229,7 @@ func (s *Studio) AddEncoding(o *colour.Own) (*library.Asset, error) {
 }
 
 // AddEncodingFile keeps an own encoding that comes as its file.
-func (s *Studio) AddEncodingFile(file string, r io.Reader) (*library.Asset, error) {
+func (s *Assets) AddEncodingFile(file string, r io.Reader) (*library.Asset, error) {
 	data, err := io.ReadAll(io.LimitReader(r, 1<<20))
 	if err != nil {
 		return nil, Bad("%s: the sending broke off: %w; send it again", file, err)
@@ -235,18 +241,18 @@ func (s *Studio) AddEncodingFile(file string, r io.Reader) (*library.Asset, erro
 	return s.AddEncoding(o)
 }
 
-// Assets lists what persons have added, but for what was put away.
-func (s *Studio) Assets() ([]library.Asset, error) {
+// AllAssets lists what persons have added, but for what was put away.
+func (s *Assets) AllAssets() ([]library.Asset, error) {
 	list, err := s.lib.Assets()
 	return slices.DeleteFunc(list, func(a library.Asset) bool { return a.Away }), err
 }
 
 // Asset finds one.
-func (s *Studio) Asset(id uint) (*library.Asset, error) { return s.lib.Asset(id) }
+func (s *Assets) Asset(id uint) (*library.Asset, error) { return s.lib.Asset(id) }
 
 // RemoveAsset takes an asset out of the library, unless a shot needs it. One that the past of a shot names, or a pin,
 // is put away: it is no longer offered, and undo works.
-func (s *Studio) RemoveAsset(id uint) error {
+func (s *Assets) RemoveAsset(id uint) error {
 	defer s.tell(Event{Assets: true})
 	a, err := s.lib.Asset(id)
 	if err != nil {

@@ -11,7 +11,7 @@ import (
 )
 
 // covered shows the matte of a step as a picture: white where it is covered.
-func (s *Studio) covered(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+func (s *Sessions) covered(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
 	light, err := s.entering(ctx, c, step)
 	if err != nil {
 		return nil, err
@@ -34,7 +34,7 @@ func (s *Studio) covered(ctx context.Context, c *scene, step look.StepPath) (*fr
 }
 
 // entering is the light that enters a step, in scene-linear terms, of the whole picture.
-func (s *Studio) entering(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+func (s *Sessions) entering(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
 	if _, err := look.KindOf(step.Station, step.Name); err != nil {
 		return nil, Bad("there is no step %q", step)
 	}
@@ -62,7 +62,7 @@ func (s *Studio) entering(ctx context.Context, c *scene, step look.StepPath) (*f
 var zoneCodes = [5]float64{0.03, 0.2, 0.42, 0.68, 0.97}
 
 // zoned shows every pixel in the greys of the zones it belongs to.
-func (s *Studio) zoned(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
+func (s *Sessions) zoned(ctx context.Context, c *scene, step look.StepPath) (*frame.Frame, error) {
 	z, err := steps.ZonesOf(c.look, step.Station, step.Name)
 	if err != nil {
 		return nil, BadInput{err}

@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"time"
 
 	"velours/core/fault"
@@ -76,9 +77,29 @@ func format(id string) (Format, error) {
 
 var unsafeName = regexp.MustCompile(`[^A-Za-z0-9_-]+`)
 
+// Jobs are deliveries under way.
+type Jobs struct {
+	shared
+
+	mu      sync.Mutex
+	running map[uint]context.CancelFunc
+	wait    sync.WaitGroup
+	ended   map[uint]library.Delivery // deliveries whose end could not be kept
+}
+
+// end cancels what is under way, and waits for it.
+func (s *Jobs) end() {
+	s.mu.Lock()
+	for _, cancel := range s.running {
+		cancel()
+	}
+	s.mu.Unlock()
+	s.wait.Wait()
+}
+
 // Deliver starts a delivery of a shot and returns at once; it goes on when nobody watches. What cannot begin is told
 // here and leaves nothing behind.
-func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery, error) {
+func (s *Jobs) Deliver(id uint, formatID string, frame int) (*library.Delivery, error) {
 	f, err := format(formatID)
 	if err != nil {
 		return nil, err
@@ -119,7 +140,7 @@ func (s *Studio) Deliver(id uint, formatID string, frame int) (*library.Delivery
 }
 
 // deliveryPath is a path that no file has yet: that of the file, or of the numbered files in a folder of their own.
-func (s *Studio) deliveryPath(base string, f Format, shot *library.Shot, frame int) (string, error) {
+func (s *Jobs) deliveryPath(base string, f Format, shot *library.Shot, frame int) (string, error) {
 	dir := filepath.Join(s.dir, "deliveries")
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return "", Bad("%s: the folder of deliveries cannot be made (%w)", dir, err)
@@ -147,7 +168,7 @@ func (s *Studio) deliveryPath(base string, f Format, shot *library.Shot, frame i
 	return "", Bad("%s: too many files have names like %s", dir, base)
 }
 
-func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *look.Look) {
+func (s *Jobs) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *look.Look) {
 	defer s.wait.Done()
 	err := fault.Do(func() error { return s.make(ctx, &d, f, shot, look) })
 	switch {
@@ -175,7 +196,7 @@ func (s *Studio) deliver(ctx context.Context, d library.Delivery, f Format, shot
 }
 
 // make makes the files of a delivery. A sequence's folder has its name only once it is whole.
-func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *look.Look) error {
+func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *library.Shot, look *look.Look) error {
 	if f.Table {
 		b, err := (Bake{Out: d.Path, Look: look, From: shot.Encoding, Size: deliveredSize, Curve: f.curve}).Run(ctx)
 		if err != nil {
@@ -225,7 +246,7 @@ func (s *Studio) make(ctx context.Context, d *library.Delivery, f Format, shot *
 const partEnding = ".velours-part"
 
 // CancelDelivery stops a running delivery; one that has ended stays as it is.
-func (s *Studio) CancelDelivery(id uint) error {
+func (s *Jobs) CancelDelivery(id uint) error {
 	if _, err := s.lib.Delivery(id); err != nil {
 		return err
 	}
@@ -238,7 +259,7 @@ func (s *Studio) CancelDelivery(id uint) error {
 }
 
 // Deliveries lists the newest first.
-func (s *Studio) Deliveries() ([]library.Delivery, error) {
+func (s *Jobs) Deliveries() ([]library.Delivery, error) {
 	list, err := s.lib.Deliveries(40)
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -251,7 +272,7 @@ func (s *Studio) Deliveries() ([]library.Delivery, error) {
 }
 
 // Delivery finds one.
-func (s *Studio) Delivery(id uint) (*library.Delivery, error) {
+func (s *Jobs) Delivery(id uint) (*library.Delivery, error) {
 	s.mu.Lock()
 	d, ok := s.ended[id]
 	s.mu.Unlock()

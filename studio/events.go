@@ -79,35 +79,34 @@ type hub struct {
 	watchers map[*Watcher]bool
 }
 
+func newHub() *hub { return &hub{watchers: map[*Watcher]bool{}} }
+
 // Watch gathers events until the returned function is called.
-func (s *Studio) Watch() (*Watcher, func()) {
+func (h *hub) Watch() (*Watcher, func()) {
 	w := &Watcher{shots: map[uint]Event{}, deliveries: map[uint]library.Delivery{}, wake: make(chan struct{}, 1)}
-	s.events.mu.Lock()
-	defer s.events.mu.Unlock()
-	if s.events.watchers == nil {
-		s.events.watchers = map[*Watcher]bool{}
-	}
-	s.events.watchers[w] = true
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.watchers[w] = true
 	return w, func() {
-		s.events.mu.Lock()
-		defer s.events.mu.Unlock()
-		delete(s.events.watchers, w)
+		h.mu.Lock()
+		defer h.mu.Unlock()
+		delete(h.watchers, w)
 	}
 }
 
-func (s *Studio) tell(e Event) {
+func (h *hub) tell(e Event) {
 	if e.Assets {
 		readLooks.Clear()
 	}
-	s.events.mu.Lock()
-	defer s.events.mu.Unlock()
-	for w := range s.events.watchers {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for w := range h.watchers {
 		w.add(e)
 	}
 }
 
 // changed tells that a shot has changed, by the hand of a window.
-func (s *Studio) changed(shot *library.Shot, window string) {
+func (h *hub) changed(shot *library.Shot, window string) {
 	c := *shot
-	s.tell(Event{Shot: &c, Window: window})
+	h.tell(Event{Shot: &c, Window: window})
 }

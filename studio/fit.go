@@ -163,7 +163,7 @@ func fitPair(ctx context.Context, files [2]string, frames [2]int, q PairAsk) (*F
 }
 
 // FitShots makes a card of two shots that show one chart, at the frames where they are looked at, as they were declared.
-func (s *Studio) FitShots(ctx context.Context, scene, scan uint, q PairAsk) (*Fitted, error) {
+func (s *Assets) FitShots(ctx context.Context, scene, scan uint, q PairAsk) (*Fitted, error) {
 	var files [2]string
 	var frames [2]int
 	for i, id := range []uint{scene, scan} {

@@ -40,7 +40,7 @@ func Read(stored string) json.RawMessage {
 var readLooks = cache.Results[json.RawMessage]{Size: 1024}
 
 // Looks lists the looks there are: those that ship, then those of pins, newest first.
-func (s *Studio) Looks() ([]ReadyLook, error) {
+func (s *Sessions) Looks() ([]ReadyLook, error) {
 	list := []ReadyLook{}
 	for _, d := range demo.Shots {
 		doc, err := demo.LookOf(d)

@@ -26,7 +26,7 @@ type Picked struct {
 const pickReach = 3
 
 // Pick reads a point of a view, in shares of what is seen, as light enters the view's Step.
-func (s *Studio) Pick(ctx context.Context, v View, q Probe) (*Picked, error) {
+func (s *Sessions) Pick(ctx context.Context, v View, q Probe) (*Picked, error) {
 	if !(q.X >= 0 && q.X <= 1 && q.Y >= 0 && q.Y <= 1) {
 		return nil, Bad("a pixel lies inside the picture, 0 to 1 each way")
 	}

@@ -18,7 +18,7 @@ import (
 )
 
 // AddPin freezes a shot's frame, at its full size, together with the settings that make it.
-func (s *Studio) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, error) {
+func (s *Assets) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, error) {
 	shot, err := s.lib.Shot(shotID)
 	if err != nil {
 		return nil, err
@@ -26,7 +26,7 @@ func (s *Studio) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, 
 	if n < 0 || n >= shot.Frames {
 		return nil, Bad("%s has no frame %d", shot.Name, n)
 	}
-	p, err := s.Show(ctx, View{Shot: shotID, Frame: n})
+	p, err := s.sessions.Show(ctx, View{Shot: shotID, Frame: n})
 	if err != nil {
 		return nil, err
 	}
@@ -52,7 +52,7 @@ func (s *Studio) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, 
 }
 
 // savePin keeps a pin, and lets mattes name it.
-func (s *Studio) savePin(p *library.Pin) error {
+func (s *Assets) savePin(p *library.Pin) error {
 	if err := s.lib.SavePin(p); err != nil {
 		return err
 	}
@@ -69,12 +69,12 @@ func pictureID(p *library.Pin) string {
 // pictureTime is how long the picture of a matte may take to be read.
 const pictureTime = 30 * time.Second
 
-func (s *Studio) knowPin(p *library.Pin) {
+func (s *Assets) knowPin(p *library.Pin) {
 	file := p.File
 	steps.KnowPicture(&steps.MattePicture{ID: pictureID(p), Label: p.Name, Load: func() (*frame.Frame, error) {
 		ctx, cancel := context.WithTimeout(context.Background(), pictureTime)
 		defer cancel()
-		r, err := s.reader(ctx, file)
+		r, err := s.sessions.reader(ctx, file)
 		if err != nil {
 			return nil, err
 		}
@@ -83,7 +83,7 @@ func (s *Studio) knowPin(p *library.Pin) {
 }
 
 // knowPins lets mattes name all pins there are.
-func (s *Studio) knowPins() error {
+func (s *Assets) knowPins() error {
 	pins, err := s.lib.Pins()
 	for i := range pins {
 		s.knowPin(&pins[i])
@@ -92,7 +92,7 @@ func (s *Studio) knowPins() error {
 }
 
 // pinFile is a new name in the folder of pins.
-func (s *Studio) pinFile(ext string) (string, error) {
+func (s *Assets) pinFile(ext string) (string, error) {
 	dir := filepath.Join(s.dir, "pins")
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return "", fmt.Errorf("the folder of pins: %w", err)
@@ -105,7 +105,7 @@ var referenceDisplays = map[string]string{"srgb": "srgb", "bt709": "bt1886", "p3
 
 // AddReference puts a still from elsewhere on the pinboard of a shot's reel. It must be made for a
 // display; name is what to call it.
-func (s *Studio) AddReference(ctx context.Context, reel uint, name string, data []byte) (*library.Pin, error) {
+func (s *Assets) AddReference(ctx context.Context, reel uint, name string, data []byte) (*library.Pin, error) {
 	if err := s.lib.HasReel(reel); err != nil {
 		return nil, err
 	}
@@ -128,8 +128,8 @@ func (s *Studio) AddReference(ctx context.Context, reel uint, name string, data 
 	return pin, s.savePin(pin)
 }
 
-func (s *Studio) reference(ctx context.Context, reel uint, name, file string) (*library.Pin, error) {
-	r, err := s.reader(ctx, file)
+func (s *Assets) reference(ctx context.Context, reel uint, name, file string) (*library.Pin, error) {
+	r, err := s.sessions.reader(ctx, file)
 	if err != nil {
 		return nil, Bad("%s cannot be read as a picture: %w", name, err)
 	}
@@ -151,10 +151,10 @@ func (s *Studio) reference(ctx context.Context, reel uint, name, file string) (*
 }
 
 // Pins lists all pins, newest first.
-func (s *Studio) Pins() ([]library.Pin, error) { return s.lib.Pins() }
+func (s *Assets) Pins() ([]library.Pin, error) { return s.lib.Pins() }
 
 // RenamePin gives a pin another name.
-func (s *Studio) RenamePin(id uint, name string) (*library.Pin, error) {
+func (s *Assets) RenamePin(id uint, name string) (*library.Pin, error) {
 	p, err := s.lib.Pin(id)
 	if err != nil {
 		return nil, err
@@ -167,7 +167,7 @@ func (s *Studio) RenamePin(id uint, name string) (*library.Pin, error) {
 }
 
 // RemovePin takes a pin off the board and its file away.
-func (s *Studio) RemovePin(id uint) error {
+func (s *Assets) RemovePin(id uint) error {
 	p, err := s.lib.Pin(id)
 	if err != nil {
 		return err
@@ -189,7 +189,7 @@ func (s *Studio) RemovePin(id uint) error {
 }
 
 // TakePin gives a shot the settings of a pin, as one change; by says whose it is.
-func (s *Studio) TakePin(shot, pin uint, by library.By) (*library.Shot, error) {
+func (s *Assets) TakePin(shot, pin uint, by library.By) (*library.Shot, error) {
 	p, err := s.lib.Pin(pin)
 	if err != nil {
 		return nil, err
@@ -197,19 +197,19 @@ func (s *Studio) TakePin(shot, pin uint, by library.By) (*library.Shot, error) {
 	if p.Reference {
 		return nil, Bad("%s is a reference: it has no settings to take", p.Name)
 	}
-	return s.change(shot, by, func(shot *library.Shot, _ *look.Look) (*look.Look, string, string, error) {
+	return s.sessions.change(shot, by, func(shot *library.Shot, _ *look.Look) (*look.Look, string, string, error) {
 		l, err := look.ParseStored([]byte(p.Look))
 		return l, shot.Encoding, "Load a look", err
 	})
 }
 
 // PinImage is a pin for the pinboard, inside w×h, for the sRGB screen it stands on as it was made.
-func (s *Studio) PinImage(ctx context.Context, id uint, w, h int) (*Image, error) {
+func (s *Assets) PinImage(ctx context.Context, id uint, w, h int) (*Image, error) {
 	p, err := s.lib.Pin(id)
 	if err != nil {
 		return nil, err
 	}
-	r, err := s.reader(ctx, p.File)
+	r, err := s.sessions.reader(ctx, p.File)
 	if err != nil {
 		return nil, wrapInput(err)
 	}

@@ -29,7 +29,7 @@ type preview struct {
 
 // delivered shows what a compressed movie leaves of the picture. It encodes the frames around with the
 // movie's own encoder and reads the frame back, so it takes its time: a draft is the picture itself.
-func (s *Studio) delivered(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) delivered(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	if v.Codec != "h264" && v.Codec != "h265" {
 		return nil, Bad("a delivery is looked at in h264 or h265, not in %q", v.Codec)
 	}
@@ -68,7 +68,7 @@ func (s *Studio) delivered(ctx context.Context, v View, p *Shown) (*Shown, error
 }
 
 // encodeAround encodes the frames around a view's own and reads that one back.
-func (s *Studio) encodeAround(ctx context.Context, v View, p *Shown) (*preview, error) {
+func (s *Sessions) encodeAround(ctx context.Context, v View, p *Shown) (*preview, error) {
 	c := p.scene
 	// at either end of the shot the way is gone back; grain is of other frames, so that nothing is seen twice
 	lo, hi := 0, c.shot.Frames-1

@@ -50,7 +50,7 @@ type ScopeMark struct {
 }
 
 // Probe reads a pixel of a view.
-func (s *Studio) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
+func (s *Sessions) Probe(ctx context.Context, v View, q Probe) (*Reading, error) {
 	if !(q.X >= 0 && q.X <= 1 && q.Y >= 0 && q.Y <= 1) {
 		return nil, Bad("a pixel lies inside the picture, 0 to 1 each way")
 	}

@@ -20,7 +20,7 @@ const restWidth, slight = 320, 0.001
 const brightFrom = 2.3
 
 // Rests tells, for every step of a look that is on and changes nothing in this frame, why.
-func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
+func (s *Sessions) Rests(ctx context.Context, v View) (map[string]string, error) {
 	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side = restWidth, restWidth, 0, 0, true, Side{}
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
@@ -52,7 +52,7 @@ func (s *Studio) Rests(ctx context.Context, v View) (map[string]string, error) {
 }
 
 // wanting tells what a step lacks in a frame whose picture with it is given; empty if it has it.
-func (s *Studio) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.Step, with *frame.Frame) (string, error) {
+func (s *Sessions) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.Step, with *frame.Frame) (string, error) {
 	if k.Wants == "bright" || k.Wants == "light" {
 		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), look.Balance)
 		if err != nil {
@@ -83,7 +83,7 @@ func (s *Studio) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.St
 
 // reached is how far the most distant colour of a scene lies towards the edge of the working gamut, as a
 // share of the way from its grey.
-func reached(ctx context.Context, s *Studio, c *scene) float64 {
+func reached(ctx context.Context, s *Sessions, c *scene) float64 {
 	f, _, err := s.at(ctx, c, c.look.Without(look.Intake, "compress"), look.Intake)
 	if err != nil {
 		return colour.NearCompressed

@@ -13,7 +13,7 @@ import (
 
 // Ribbon is the beam: the frame as it leaves each of the seven stations, side by side, each band w
 // pixels wide and h high, cut from the middle of the frame.
-func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
+func (s *Sessions) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 	if w < 8 || h < 8 || w > 1024 || h > 1024 {
 		return nil, Bad("a band of %d×%d; each side goes from 8 to 1024", w, h)
 	}
@@ -44,7 +44,7 @@ func (s *Studio) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 }
 
 // band is the picture as it leaves a station, made visible.
-func (s *Studio) band(ctx context.Context, c *scene, r render.Raster, st look.Station) (*frame.Frame, error) {
+func (s *Sessions) band(ctx context.Context, c *scene, r render.Raster, st look.Station) (*frame.Frame, error) {
 	switch st {
 	case look.Intake:
 		f, err := c.src.Frame(ctx, c.view.Frame)
@@ -86,7 +86,7 @@ func (s *Studio) band(ctx context.Context, c *scene, r render.Raster, st look.St
 }
 
 // againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
-func (s *Studio) againstLamp(ctx context.Context, c *scene, r render.Raster) (f *frame.Frame, ok bool, err error) {
+func (s *Sessions) againstLamp(ctx context.Context, c *scene, r render.Raster) (f *frame.Frame, ok bool, err error) {
 	neg := render.NegativeOf(c.look)
 	if neg == nil {
 		return nil, false, nil

@@ -28,7 +28,7 @@ func (r *FilmReading) Drawing(dark bool) Drawing {
 
 // ReadFilm measures the film of a view. with is the id of a stock to compare with, or empty; at, if not nil, is a
 // point of the whole frame, 0 to 1 each way, of whose colour the spectra are wanted.
-func (s *Studio) ReadFilm(ctx context.Context, v View, with string, at *Probe) (*FilmReading, error) {
+func (s *Sessions) ReadFilm(ctx context.Context, v View, with string, at *Probe) (*FilmReading, error) {
 	v.Step, v.Side, v.Show = look.StepPath{Station: look.Negative, Name: "stock"}, Side{}, Plainly
 	v.W, v.H, v.CropW, v.CropH, v.Draft = restWidth, restWidth, 0, 0, true
 	c, err := s.prepare(ctx, &v)

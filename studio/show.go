@@ -31,10 +31,10 @@ const (
 )
 
 // shows are what makes the pictures of each way, out of the side as it is.
-var shows = map[Show]func(*Studio, context.Context, View, *Shown) (*Shown, error){
-	ShowAdds: (*Studio).adds, ShowMatte: (*Studio).matte, ShowSolo: (*Studio).solo, ShowFar: (*Studio).far, ShowZones: (*Studio).zones,
-	ShowDifference: (*Studio).less, ShowFalse: (*Studio).falseColour, ShowClipped: (*Studio).clipped, ShowExhausted: (*Studio).exhausted,
-	ShowDelivery: (*Studio).delivered,
+var shows = map[Show]func(*Sessions, context.Context, View, *Shown) (*Shown, error){
+	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowFar: (*Sessions).far, ShowZones: (*Sessions).zones,
+	ShowDifference: (*Sessions).less, ShowFalse: (*Sessions).falseColour, ShowClipped: (*Sessions).clipped, ShowExhausted: (*Sessions).exhausted,
+	ShowDelivery: (*Sessions).delivered,
 }
 
 // Shows lists the ways to look at a picture.
@@ -55,7 +55,7 @@ func (s *Show) UnmarshalText(text []byte) error {
 const UsualGain = 4
 
 // Show renders a view in full precision.
-func (s *Studio) Show(ctx context.Context, v View) (*Shown, error) {
+func (s *Sessions) Show(ctx context.Context, v View) (*Shown, error) {
 	if v.Gain == 0 {
 		v.Gain = UsualGain
 	}
@@ -107,17 +107,17 @@ func named(v View, p *Shown) (step look.StepPath, in *look.Step, label string, e
 }
 
 // shown is the scene of a picture under another look.
-func (s *Studio) shown(ctx context.Context, p *Shown, l *look.Look) (*frame.Frame, error) {
+func (s *Sessions) shown(ctx context.Context, p *Shown, l *look.Look) (*frame.Frame, error) {
 	f, _, err := s.at(ctx, p.scene, l, look.Finish)
 	return f, err
 }
 
 // without is the picture without a step.
-func (s *Studio) without(ctx context.Context, p *Shown, step look.StepPath) (*frame.Frame, error) {
+func (s *Sessions) without(ctx context.Context, p *Shown, step look.StepPath) (*frame.Frame, error) {
 	return s.shown(ctx, p, p.scene.look.Without(step.Station, step.Name))
 }
 
-func (s *Studio) adds(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) adds(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	step, _, label, err := named(v, p)
 	if err != nil {
 		return nil, err
@@ -130,7 +130,7 @@ func (s *Studio) adds(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return s.difference(ctx, v, p, f)
 }
 
-func (s *Studio) matte(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) matte(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	step, in, label, err := named(v, p)
 	if err != nil {
 		return nil, err
@@ -153,7 +153,7 @@ func (s *Studio) matte(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return p, nil
 }
 
-func (s *Studio) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	step, _, label, err := named(v, p)
 	if err != nil {
 		return nil, err
@@ -163,7 +163,7 @@ func (s *Studio) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return p, err
 }
 
-func (s *Studio) far(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) far(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	step, _, label, err := named(v, p)
 	if err != nil {
 		return nil, err
@@ -183,7 +183,7 @@ func (s *Studio) far(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return p, err
 }
 
-func (s *Studio) zones(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) zones(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	step, _, label, err := named(v, p)
 	if err != nil {
 		return nil, err
@@ -193,7 +193,7 @@ func (s *Studio) zones(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return p, err
 }
 
-func (s *Studio) difference(ctx context.Context, v View, p *Shown, other *frame.Frame) (*Shown, error) {
+func (s *Sessions) difference(ctx context.Context, v View, p *Shown, other *frame.Frame) (*Shown, error) {
 	d, err := scope.Difference(ctx, p.Frame, other, p.Display)
 	if err != nil {
 		return nil, err
@@ -203,7 +203,7 @@ func (s *Studio) difference(ctx context.Context, v View, p *Shown, other *frame.
 }
 
 // less is the picture less another side, that without film if none is named.
-func (s *Studio) less(ctx context.Context, v View, p *Shown) (*Shown, error) {
+func (s *Sessions) less(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	o := v
 	o.Side, o.Show = v.Against, Plainly
 	if o.Side.Of == AsItIs {
@@ -221,7 +221,7 @@ func (s *Studio) less(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	return s.difference(ctx, v, p, other)
 }
 
-func (s *Studio) falseColour(ctx context.Context, _ View, p *Shown) (*Shown, error) {
+func (s *Sessions) falseColour(ctx context.Context, _ View, p *Shown) (*Shown, error) {
 	light, _, err := s.at(ctx, p.scene, p.scene.look, look.Lens)
 	if err != nil {
 		return nil, err
@@ -237,7 +237,7 @@ func (s *Studio) falseColour(ctx context.Context, _ View, p *Shown) (*Shown, err
 }
 
 // clipped marks what is black or white on the display.
-func (s *Studio) clipped(_ context.Context, _ View, p *Shown) (*Shown, error) {
+func (s *Sessions) clipped(_ context.Context, _ View, p *Shown) (*Shown, error) {
 	b := scope.CodeBounds()
 	top := p.Display.Code([3]float64{1, 1, 1})
 	for i := range top {
@@ -250,7 +250,7 @@ func (s *Studio) clipped(_ context.Context, _ View, p *Shown) (*Shown, error) {
 }
 
 // exhausted marks what has run out of the negative's curve.
-func (s *Studio) exhausted(ctx context.Context, _ View, p *Shown) (*Shown, error) {
+func (s *Sessions) exhausted(ctx context.Context, _ View, p *Shown) (*Shown, error) {
 	c := p.scene
 	low, high, sign, ok := measure.Exhausted(c.look)
 	if !ok {

@@ -94,7 +94,7 @@ func (s *Side) UnmarshalText(text []byte) (err error) {
 }
 
 // side renders the side that the view asks for.
-func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
+func (s *Sessions) side(ctx context.Context, v View) (*Shown, error) {
 	switch v.Side.Of {
 	case APin:
 		return s.pinned(ctx, v, v.Side.ID)
@@ -111,7 +111,7 @@ func (s *Studio) side(ctx context.Context, v View) (*Shown, error) {
 }
 
 // beforeLast shows the shot before its last change.
-func (s *Studio) beforeLast(ctx context.Context, v View) (*Shown, error) {
+func (s *Sessions) beforeLast(ctx context.Context, v View) (*Shown, error) {
 	shot, err := s.lib.Shot(v.Shot)
 	if err != nil {
 		return nil, err
@@ -135,7 +135,7 @@ func (s *Studio) beforeLast(ctx context.Context, v View) (*Shown, error) {
 }
 
 // plain is the scene under a look, as the display shows it.
-func (s *Studio) plain(ctx context.Context, c *scene, l *look.Look) (*Shown, error) {
+func (s *Sessions) plain(ctx context.Context, c *scene, l *look.Look) (*Shown, error) {
 	f, plan, err := s.at(ctx, c, l, look.Finish)
 	if err != nil {
 		return nil, err
@@ -186,7 +186,7 @@ func (v View) placed(fromW, fromH, toW, toH int) View {
 	return v
 }
 
-func (s *Studio) otherShot(ctx context.Context, v View, id uint) (*Shown, error) {
+func (s *Sessions) otherShot(ctx context.Context, v View, id uint) (*Shown, error) {
 	from, err := s.lib.Shot(v.Shot)
 	if err != nil {
 		return nil, err
@@ -205,7 +205,7 @@ func (s *Studio) otherShot(ctx context.Context, v View, id uint) (*Shown, error)
 }
 
 // pinned shows a pin, converted to the display that the shot is made for.
-func (s *Studio) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
+func (s *Sessions) pinned(ctx context.Context, v View, id uint) (*Shown, error) {
 	pin, err := s.lib.Pin(id)
 	if err != nil {
 		return nil, err

@@ -32,7 +32,7 @@ const leastSkin = 0.0005
 
 // SkinMove reads the skin of a frame, as the view's Step, a skin guard, finds it. With back it also finds the way
 // back, for which the frame is rendered a few times over.
-func (s *Studio) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, error) {
+func (s *Sessions) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, error) {
 	st, step := v.Step.Station, v.Step.Name
 	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = 480, 480, 0, 0, true, Side{}, Plainly
 	c, err := s.prepare(ctx, &v)

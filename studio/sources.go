@@ -34,7 +34,7 @@ type Entry struct {
 }
 
 // Allow adds folders that the browser may look into and shots may come from.
-func (s *Studio) Allow(folders ...string) error {
+func (s *Sessions) Allow(folders ...string) error {
 	for _, f := range folders {
 		place, err := filepath.Abs(f)
 		if err == nil {
@@ -49,10 +49,10 @@ func (s *Studio) Allow(folders ...string) error {
 }
 
 // uploads is where what is sent from a browser lies.
-func (s *Studio) uploads() string { return filepath.Join(s.dir, "media") }
+func (s *Sessions) uploads() string { return filepath.Join(s.dir, "media") }
 
 // places are all folders that may be looked into.
-func (s *Studio) places() []string {
+func (s *Sessions) places() []string {
 	list := append([]string{}, s.roots...)
 	if p, err := filepath.EvalSymlinks(s.uploads()); err == nil {
 		list = append(list, p)
@@ -61,7 +61,7 @@ func (s *Studio) places() []string {
 }
 
 // allowed returns the real place of a file or folder, if it lies in one of the places.
-func (s *Studio) allowed(name string) (string, error) {
+func (s *Sessions) allowed(name string) (string, error) {
 	whole, err := filepath.Abs(name)
 	if err != nil || strings.ContainsRune(name, 0) {
 		return "", Bad("%q: is no path; check the name", name)
@@ -82,7 +82,7 @@ func (s *Studio) allowed(name string) (string, error) {
 }
 
 // below tells whether a path without links lies in one of the places.
-func (s *Studio) below(real string) bool {
+func (s *Sessions) below(real string) bool {
 	for _, r := range s.places() {
 		if real == r || strings.HasPrefix(real, strings.TrimSuffix(r, "/")+"/") {
 			return true
@@ -92,7 +92,7 @@ func (s *Studio) below(real string) bool {
 }
 
 // noLinkOut refuses a sequence of which a file is a link that leads out of the places.
-func (s *Studio) noLinkOut(pattern string) error {
+func (s *Sessions) noLinkOut(pattern string) error {
 	list, err := os.ReadDir(filepath.Dir(pattern))
 	if err != nil {
 		return Bad("%s: its folder cannot be listed; check the name", pattern)
@@ -110,7 +110,7 @@ func (s *Studio) noLinkOut(pattern string) error {
 }
 
 // Browse lists a folder: its folders first, then what can be brought in, every sequence once.
-func (s *Studio) Browse(folder string) (*Listing, error) {
+func (s *Sessions) Browse(folder string) (*Listing, error) {
 	l := &Listing{Entries: []Entry{}}
 	if folder == "" {
 		for _, r := range s.places() {
@@ -167,7 +167,7 @@ type Added struct {
 
 // Add brings sources into the reel of a person's own shots from wherever they lie: the word of whoever
 // starts the program is enough.
-func (s *Studio) Add(ctx context.Context, names []string) (*Added, error) {
+func (s *Sessions) Add(ctx context.Context, names []string) (*Added, error) {
 	reels, err := s.lib.Reels()
 	if err != nil {
 		return nil, err
@@ -198,7 +198,7 @@ func (s *Studio) Add(ctx context.Context, names []string) (*Added, error) {
 
 // AddSources brings files, sequences and all that lies directly in folders into a reel. What cannot be
 // read is told and stops nothing else.
-func (s *Studio) AddSources(ctx context.Context, reel uint, names []string) (*Added, error) {
+func (s *Sessions) AddSources(ctx context.Context, reel uint, names []string) (*Added, error) {
 	if err := s.lib.HasReel(reel); err != nil {
 		return nil, err
 	}
@@ -272,7 +272,7 @@ func shotName(file string) string {
 }
 
 // Declare declares the encoding of several shots in one act.
-func (s *Studio) Declare(ids []uint, encoding string) ([]*library.Shot, error) {
+func (s *Sessions) Declare(ids []uint, encoding string) ([]*library.Shot, error) {
 	if _, err := colour.FindEncoding(encoding); err != nil {
 		return nil, BadInput{err}
 	}
@@ -288,7 +288,7 @@ func (s *Studio) Declare(ids []uint, encoding string) ([]*library.Shot, error) {
 }
 
 // SetSpan sets the in and out points: the first frame that counts, and the one after the last or 0 for the end.
-func (s *Studio) SetSpan(id uint, in, out int) (*library.Shot, error) {
+func (s *Sessions) SetSpan(id uint, in, out int) (*library.Shot, error) {
 	shot, err := s.lib.Shot(id)
 	if err != nil {
 		return nil, err
@@ -321,7 +321,7 @@ func Gaps(s *library.Shot) []media.Gap {
 }
 
 // RemoveShot takes a shot out of its reel; its files stay where they are.
-func (s *Studio) RemoveShot(id uint) error {
+func (s *Sessions) RemoveShot(id uint) error {
 	if err := s.lib.RemoveShot(id); err != nil {
 		return err
 	}

@@ -290,7 +290,7 @@ func TestAssetsAreKept(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	all, err := s.Assets()
+	all, err := s.AllAssets()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -307,7 +307,7 @@ func TestAssetsAreKept(t *testing.T) {
 	if err := s.RemoveAsset(lead.ID); err != nil {
 		t.Error(err)
 	}
-	list, err := s.Assets()
+	list, err := s.AllAssets()
 	if err != nil || len(list) != 3 {
 		t.Fatalf("%d assets, %v", len(list), err)
 	}

@@ -126,7 +126,7 @@ func (r *spool) file(key string, im *Image, number int) {
 
 // spoolKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels. They follow what the file,
 // the encoding, cards and tables hold, not what they are called.
-func (s *Studio) spoolKeys(ctx context.Context, v View) (func(View) string, error) {
+func (s *Sessions) spoolKeys(ctx context.Context, v View) (func(View) string, error) {
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -163,7 +163,7 @@ func recorded(e *colour.Encoding) string {
 }
 
 // sideKey is what a side shows beside the shot's own look.
-func (s *Studio) sideKey(shot *library.Shot, side Side) (string, error) {
+func (s *Sessions) sideKey(shot *library.Shot, side Side) (string, error) {
 	switch side.Of {
 	case BeforeLast:
 		look, encoding, err := s.lib.Before(shot)
@@ -179,7 +179,7 @@ func (s *Studio) sideKey(shot *library.Shot, side Side) (string, error) {
 }
 
 // Finished is Picture from the frames that are kept, and keeps what it had to render.
-func (s *Studio) Finished(ctx context.Context, v View) (*Image, error) {
+func (s *Sessions) Finished(ctx context.Context, v View) (*Image, error) {
 	v.Draft = false
 	keys, err := s.spoolKeys(ctx, v)
 	if err != nil {
@@ -217,7 +217,7 @@ func (t Stretch) at(v View, n int) View {
 
 // Kept lists the parts of a stretch that can be played from kept frames, each from its first frame up to
 // but not including its last.
-func (s *Studio) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error) {
+func (s *Sessions) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error) {
 	keys, err := s.spoolKeys(ctx, v)
 	if err != nil {
 		return nil, err
@@ -238,7 +238,7 @@ func (s *Studio) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error) 
 
 // Fill renders what is missing of a stretch, in order from the view's frame on and around, and calls told
 // after each frame; before each it waits for its turn. It ends early when no more can be kept.
-func (s *Studio) Fill(ctx context.Context, v View, t Stretch, turn func(context.Context) error, told func(n int)) error {
+func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(context.Context) error, told func(n int)) error {
 	length := t.To - t.From
 	if length <= 0 {
 		return nil

@@ -65,7 +65,7 @@ func LoadStock(file string) (string, error) {
 }
 
 // AddStock keeps a stock card in the library.
-func (s *Studio) AddStock(data []byte) (*library.Asset, error) {
+func (s *Assets) AddStock(data []byte) (*library.Asset, error) {
 	card, err := film.ParseStock(data)
 	if err != nil {
 		return nil, BadInput{err}
@@ -86,7 +86,7 @@ func (s *Studio) AddStock(data []byte) (*library.Asset, error) {
 }
 
 // AddCardFile keeps a card that comes as a file: a stock, or an own encoding.
-func (s *Studio) AddCardFile(file string, r io.Reader) (*library.Asset, error) {
+func (s *Assets) AddCardFile(file string, r io.Reader) (*library.Asset, error) {
 	data, err := io.ReadAll(io.LimitReader(r, 1<<20))
 	if err != nil {
 		return nil, Bad("%s: the sending broke off: %w; send it again", file, err)

@@ -15,7 +15,7 @@ import (
 
 // Upload brings files into a reel that are sent one after the other: next gives the name and the data of each, io.EOF
 // after the last. What cannot be read is told and stops nothing else; of what was refused nothing is left behind.
-func (s *Studio) Upload(ctx context.Context, reel uint, next func() (name string, data io.Reader, err error)) (*Added, error) {
+func (s *Sessions) Upload(ctx context.Context, reel uint, next func() (name string, data io.Reader, err error)) (*Added, error) {
 	if err := s.lib.HasReel(reel); err != nil {
 		return nil, err
 	}
@@ -34,7 +34,7 @@ func (s *Studio) Upload(ctx context.Context, reel uint, next func() (name string
 	return got, nil
 }
 
-func (s *Studio) receive(ctx context.Context, reel uint, batch string, next func() (string, io.Reader, error)) (*Added, error) {
+func (s *Sessions) receive(ctx context.Context, reel uint, batch string, next func() (string, io.Reader, error)) (*Added, error) {
 	var problems []string
 	for {
 		name, data, err := next()
@@ -65,7 +65,7 @@ func (s *Studio) receive(ctx context.Context, reel uint, batch string, next func
 }
 
 // receiveOne writes one sent file into a batch's folder, whole or not at all.
-func (s *Studio) receiveOne(batch, name string, r io.Reader) error {
+func (s *Sessions) receiveOne(batch, name string, r io.Reader) error {
 	base := filepath.Base(filepath.Clean("/" + strings.ReplaceAll(name, `\`, "/")))
 	if !media.Picture(base) && !media.Movie(base) || strings.ContainsAny(base, "%\x00") || len(base) > 200 {
 		return Bad("%q: is not a picture or a movie by its name; send movies, EXR, DPX, TIFF, PNG or JPEG", name)
@@ -81,7 +81,7 @@ func (s *Studio) receiveOne(batch, name string, r io.Reader) error {
 }
 
 // tidy removes what came in a batch and became no shot, and the batch's folder if nothing of it is left.
-func (s *Studio) tidy(batch string, got *Added) {
+func (s *Sessions) tidy(batch string, got *Added) {
 	used := map[string]bool{}
 	for _, shot := range got.Shots {
 		used[shot.Path] = true
@@ -108,4 +108,4 @@ func (s *Studio) tidy(batch string, got *Added) {
 }
 
 // HasReel tells whether there is a reel, as an error if not.
-func (s *Studio) HasReel(id uint) error { return s.lib.HasReel(id) }
+func (s *Sessions) HasReel(id uint) error { return s.lib.HasReel(id) }

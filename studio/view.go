@@ -108,7 +108,7 @@ type scene struct {
 	view     View
 }
 
-func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
+func (s *Sessions) prepare(ctx context.Context, v *View) (*scene, error) {
 	shot, err := s.lib.Shot(v.Shot)
 	if err != nil {
 		return nil, err
@@ -142,7 +142,7 @@ func (s *Studio) prepare(ctx context.Context, v *View) (*scene, error) {
 }
 
 // at renders the scene under a look as it leaves a station.
-func (s *Studio) at(ctx context.Context, c *scene, look *look.Look, tap look.Station) (*frame.Frame, *render.Plan, error) {
+func (s *Sessions) at(ctx context.Context, c *scene, look *look.Look, tap look.Station) (*frame.Frame, *render.Plan, error) {
 	compile := render.Compile
 	if c.view.Draft {
 		compile = render.CompileDraft
@@ -182,7 +182,7 @@ func (s *Shown) Image() *Image {
 }
 
 // Picture renders a view for the screen.
-func (s *Studio) Picture(ctx context.Context, v View) (*Image, error) {
+func (s *Sessions) Picture(ctx context.Context, v View) (*Image, error) {
 	p, err := s.Show(ctx, v)
 	if err != nil {
 		return nil, err
