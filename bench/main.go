@@ -125,7 +125,7 @@ func newForm(name string, size render.Raster) *form {
 }
 
 // turn times n frames, each beside a copy of the same planes; chain is what ffmpeg took just before.
-func (f *form) turn(src held, n int, chain float64) {
+func (f *form) turn(src single, n int, chain float64) {
 	vec.Use(f.name)
 	var copied, whole []float64
 	for k := range n {
@@ -179,13 +179,13 @@ func filmLook(grain string) *look.Look {
 	return l
 }
 
-type held struct{ f *frame.Frame }
+type single struct{ f *frame.Frame }
 
-func (h held) Key() string                                      { return "bench" }
-func (h held) Integral() bool                                   { return true }
-func (h held) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
+func (h single) Key() string                                      { return "bench" }
+func (h single) Integral() bool                                   { return true }
+func (h single) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
-func picture(w, h int) held {
+func picture(w, h int) single {
 	f := frame.New(w, h, 3)
 	for p := range 3 {
 		for y := range h {
@@ -202,7 +202,7 @@ func picture(w, h int) held {
 			}
 		}
 	}
-	return held{f}
+	return single{f}
 }
 
 // chain is ffmpeg's filters put together to do the job as well as they can: a table for the colour, a

@@ -56,7 +56,7 @@ func steps() {
 		delete(clean.Stations, s)
 	}
 	for _, k := range look.Kinds() {
-		if !k.Many || k.Station == look.Finish {
+		if !k.Repeatable || k.Station == look.Finish {
 			continue
 		}
 		l := clean.Clone()

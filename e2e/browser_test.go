@@ -3,6 +3,7 @@ package e2e
 import (
 	"os"
 	"os/exec"
+	"regexp"
 	"testing"
 	"time"
 
@@ -54,6 +55,16 @@ func page(t *testing.T, b *rod.Browser, url string) *rod.Page {
 		t.Fatal(err)
 	}
 	return p
+}
+
+// choose takes an option of a chooser.
+func choose(t *testing.T, p *rod.Page, chooser, option string) {
+	t.Helper()
+	p.MustElement(chooser).MustClick()
+	p.MustElementR("[role=option]", "^"+regexp.QuoteMeta(option)).MustClick()
+	if err := p.Wait(rod.Eval("() => !document.querySelector('[role=listbox]')")); err != nil {
+		t.Fatal(err)
+	}
 }
 
 // undisturbed waits until no dialog is open: keys belong to a dialog for as long as it is there.

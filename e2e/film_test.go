@@ -90,7 +90,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	if n := len(p.MustElements("[data-patch]")); n != len(film.Stocks()) {
 		t.Errorf("%d stocks are shown of %d", n, len(film.Stocks()))
 	}
-	p.MustElement("[aria-label=Mood]").MustSelect("night")
+	choose(t, p, "[aria-label=Mood]", "night")
 	until(t, "stocks for the night alone", func() bool {
 		for _, e := range p.MustElements("[data-patch]") {
 			s, err := film.FindStock(*e.MustAttribute("data-patch"))

@@ -47,7 +47,7 @@ func TestLook(t *testing.T) {
 			p.MustElement(to).MustSetFiles(file)
 		case named && verb == "pick": // select=>option
 			from, option, _ := strings.Cut(rest, "=>")
-			p.MustElement(from).MustSelect(option)
+			choose(t, p, from, option)
 		case do == "wait":
 		case do == "escape":
 			p.Keyboard.MustType(input.Escape)

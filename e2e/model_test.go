@@ -402,7 +402,7 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 	}
 	for _, k := range kinds {
 		name := k.ID
-		if k.Many && r.IntN(2) == 0 {
+		if k.Repeatable && r.IntN(2) == 0 {
 			name += "-2"
 		}
 		for _, op := range ops {

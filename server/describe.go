@@ -176,7 +176,7 @@ func TypeScript() string {
 			}
 			own = append(own, m.body.Name())
 		}
-		byRequest += fmt.Sprintf("  %s: %s\n", r.name, cmp.Or(strings.Join(own, " | "), "never"))
+		byRequest += fmt.Sprintf("  '%s': %s\n", r.name, cmp.Or(strings.Join(own, " | "), "never"))
 	}
 	union("Request", asked)
 	union("Reply", answered)

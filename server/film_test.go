@@ -109,10 +109,10 @@ func TestFilmByTheAPI(t *testing.T) {
 
 	// taken out, it is no longer offered, and undo still reaches back to it
 	httpCall(t, "DELETE", fmt.Sprintf("%s/library/%d", api, own.ID), nil, 204, nil)
-	var shelf Shelf
-	httpCall(t, "GET", api+"/library", nil, 200, &shelf)
-	if len(shelf.Kept) != 0 {
-		t.Errorf("the library holds %+v", shelf.Kept)
+	var list AssetList
+	httpCall(t, "GET", api+"/library", nil, 200, &list)
+	if len(list.Kept) != 0 {
+		t.Errorf("the library holds %+v", list.Kept)
 	}
 	httpCall(t, "POST", shot+"/undo", nil, 200, nil)
 	httpCall(t, "GET", shot+"/film", nil, 200, &r)
@@ -121,9 +121,9 @@ func TestFilmByTheAPI(t *testing.T) {
 	}
 	httpCall(t, "POST", shot+"/redo", nil, 200, nil)
 	httpCall(t, "POST", api+"/library/stocks", CardAsk{made.Card}, 200, &own) // and it can come back
-	httpCall(t, "GET", api+"/library", nil, 200, &shelf)
-	if len(shelf.Kept) != 1 {
-		t.Errorf("the library holds %+v", shelf.Kept)
+	httpCall(t, "GET", api+"/library", nil, 200, &list)
+	if len(list.Kept) != 1 {
+		t.Errorf("the library holds %+v", list.Kept)
 	}
 
 	if text := httpCall(t, "POST", api+"/library/pair", PairAsk{FitAsk: studio.FitAsk{Name: "x"}, Scene: shots[0].ID, Scan: shots[1].ID}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {

@@ -43,7 +43,7 @@ func FuzzWindowMessage(f *testing.F) {
 	for _, s := range []string{
 		`{"type":"picture","channel":"picture","view":{"shot":1,"width":32,"height":32},"scopes":[{"id":"vector","width":32,"height":32}]}`, `{"type":"ribbon","channel":"ribbon","view":{"shot":1},"bandWidth":16,"bandHeight":9}`,
 		`{"type":"probe","channel":"probe","view":{"shot":1,"width":32,"height":32},"probe":{"x":0.5,"y":0.5,"scopes":[{"id":"waveform","width":32,"height":32}]}}`, `{"type":"pick","channel":"pick","view":{"shot":1,"width":32,"height":32,"step":"balance.white"},"probe":{"x":0,"y":1}}`,
-		`{"type":"tones","channel":"tones","view":{"shot":1,"step":"balance.levels"}}`, `{"type":"rests","channel":"rests","view":{"shot":1}}`, `{"type":"fill","channel":"fill","view":{"shot":1,"width":32,"height":32},"stretch":{"from":0,"to":3,"held":true}}`,
+		`{"type":"tones","channel":"tones","view":{"shot":1,"step":"balance.levels"}}`, `{"type":"no-effect","channel":"no-effect","view":{"shot":1}}`, `{"type":"fill","channel":"fill","view":{"shot":1,"width":32,"height":32},"stretch":{"from":0,"to":3,"still":true}}`,
 		`{"type":"play","channel":"play:1","view":{"shot":1,"width":32,"height":32}}`, `{"type":"picture","channel":"picture","view":{"shot":1,"width":32,"height":32,"show":"adds","step":"lens.bloom","gain":8}}`,
 		`{"type":"picture","channel":"picture","view":{"shot":1,"frame":0,"side":"entered","cropWidth":9,"cropHeight":9,"x":40,"y":20}}`, `{"type":"picture","channel":"other","view":{"shot":1,"side":"station:print","width":16,"height":9,"draft":true}}`,
 		`{"type":"picture","channel":"picture","view":{"shot":1,"width":32,"height":32,"look":{"velours":1,"stations":{"negative":{"on":true,"strength":1,"steps":[{"kind":"stock","on":true,"strength":1}]}}}}}`,

@@ -256,7 +256,7 @@ func TestHostileSockets(t *testing.T) {
 			}
 			r, _ = next(t, ctx, c)
 		}
-		if r.Problem == "" && r.W == 0 && r.Kept == nil && r.Rests == nil {
+		if r.Problem == "" && r.W == 0 && r.Kept == nil && r.Reasons == nil {
 			t.Errorf("%.80s: answered by %+v", text, r)
 		}
 	}

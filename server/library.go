@@ -24,12 +24,12 @@ func kept(a *library.Asset) (Kept, error) {
 	return k, err
 }
 
-func (s *Server) shelf(*gin.Context) (any, error) {
+func (s *Server) assets(*gin.Context) (any, error) {
 	list, err := s.studio.AllAssets()
 	if err != nil {
 		return nil, err
 	}
-	out := Shelf{Kept: []Kept{}}
+	out := AssetList{Kept: []Kept{}}
 	for i := range list {
 		k, err := kept(&list[i])
 		if err != nil {

@@ -55,25 +55,25 @@ type Change struct {
 	Window string `json:"window"`
 }
 
-// Hand says whose a change is, and for which revision of the shot it is meant.
-type Hand struct {
+// Author says whose a change is, and for which revision of the shot it is meant.
+type Author struct {
 	Window   string `json:"window,omitempty"`
 	Revision *int   `json:"revision,omitempty"`
 }
 
-// By is the hand as the library knows it.
-func (h Hand) By() library.By { return library.By{Window: h.Window, Revision: h.Revision} }
+// By is the author as the library knows it.
+func (a Author) By() library.By { return library.By{Window: a.Window, Revision: a.Revision} }
 
-// Edit is one change of a shot, by a hand; Gesture joins the edits of one drag into one undoable step.
+// Edit is one change of a shot, by an author; Gesture joins the edits of one drag into one undoable step.
 type Edit struct {
 	look.Edit
 	Gesture string `json:"gesture,omitempty"`
-	Hand
+	Author
 }
 
 // By is whose the edit is.
 func (e Edit) By() library.By {
-	by := e.Hand.By()
+	by := e.Author.By()
 	by.Gesture = e.Gesture
 	return by
 }
@@ -132,8 +132,8 @@ type Kept struct {
 	Own *colour.Own `json:"own,omitempty"`
 }
 
-// Shelf is all that persons have added.
-type Shelf struct {
+// AssetList is all that persons have added.
+type AssetList struct {
 	Kept []Kept `json:"kept"`
 }
 
@@ -214,7 +214,7 @@ type PinName struct {
 
 // TakenPin names the pin whose settings a shot takes.
 type TakenPin struct {
-	Hand
+	Author
 	Pin uint `json:"pin"`
 }
 

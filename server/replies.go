@@ -108,10 +108,10 @@ type SkinReply struct {
 	Skin studio.SkinMove `json:"skin"`
 }
 
-// RestsReply tells why steps change nothing, by station.name.
-type RestsReply struct {
+// NoEffectReply tells why steps change nothing, by station.name.
+type NoEffectReply struct {
 	Replied
-	Rests map[string]string `json:"rests"`
+	Reasons map[string]string `json:"reasons"`
 }
 
 // ProblemReply tells what is wrong with a request, or why it could not be done.
@@ -120,7 +120,7 @@ type ProblemReply struct {
 	Problem string `json:"problem"`
 }
 
-// ShotNotice is a shot that was changed, by the hand of Window.
+// ShotNotice is a shot that was changed, made in Window.
 type ShotNotice struct {
 	Type   string `json:"type"`
 	Window string `json:"window"`

@@ -31,7 +31,7 @@ var requests = []request{
 	requestOf("pick", "Read a point as light enters a step", (*window).pick, messageOf[PickReply]("pick")),
 	requestOf("tones", "Count the light that enters a step", (*window).tones, messageOf[TonesReply]("tones")),
 	requestOf("skin", "Read how far skin moves through a station", (*window).skin, messageOf[SkinReply]("skin")),
-	requestOf("rests", "Why steps that are on change nothing in this frame", (*window).rests, messageOf[RestsReply]("rests")),
+	requestOf("no-effect", "Why steps that are on change nothing in this frame", (*window).noEffect, messageOf[NoEffectReply]("no-effect")),
 	requestOf("stop", "End the work of channels", (*window).stop),
 }
 
@@ -93,8 +93,8 @@ type PictureRequest struct {
 
 func (w *window) picture(ctx context.Context, q *PictureRequest) error {
 	if q.InTurn {
-		w.strip.Lock()
-		defer w.strip.Unlock()
+		w.stripTurn.Lock()
+		defer w.stripTurn.Unlock()
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
@@ -180,8 +180,8 @@ type PlayRequest struct {
 }
 
 func (w *window) play(ctx context.Context, q *PlayRequest) error {
-	w.turn.Lock()
-	defer w.turn.Unlock()
+	w.playTurn.Lock()
+	defer w.playTurn.Unlock()
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
@@ -319,18 +319,18 @@ func (w *window) skin(ctx context.Context, q *SkinRequest) error {
 	return w.send(ctx, &SkinReply{replied("skin", q.Asked), *m}, nil)
 }
 
-// RestsRequest asks which steps change nothing in a frame.
-type RestsRequest struct {
+// NoEffectRequest asks which steps change nothing in a frame.
+type NoEffectRequest struct {
 	Asked
 	View studio.View `json:"view"`
 }
 
-func (w *window) rests(ctx context.Context, q *RestsRequest) error {
-	why, err := w.s.studio.Rests(ctx, q.View)
+func (w *window) noEffect(ctx context.Context, q *NoEffectRequest) error {
+	why, err := w.s.studio.NoEffect(ctx, q.View)
 	if err != nil {
 		return err
 	}
-	return w.send(ctx, &RestsReply{replied("rests", q.Asked), why}, nil)
+	return w.send(ctx, &NoEffectReply{replied("no-effect", q.Asked), why}, nil)
 }
 
 // StopRequest ends the work of all channels whose names begin with its own, and is not answered.

@@ -32,7 +32,7 @@ var routes = []route{
 	{"POST", "/reels/:id/uploads", "Bring files into a reel that come with the request, as multipart/form-data", nil, Added{}, (*Server).upload},
 	{"POST", "/declarations", "Declare the encoding of shots", Declaration{}, []Shot{}, (*Server).declare},
 	{"GET", "/shots/:id", "One shot", nil, Shot{}, (*Server).getShot},
-	{"GET", "/library", "Own encodings and tables", nil, Shelf{}, (*Server).shelf},
+	{"GET", "/library", "Own encodings and tables", nil, AssetList{}, (*Server).assets},
 	{"POST", "/library/encodings", "Keep an own encoding, in place of one of its name", colour.Own{}, Kept{}, (*Server).keepEncoding},
 	{"POST", "/library/plot", "What an own encoding would be", colour.Own{}, Plot{}, (*Server).plot},
 	{"POST", "/library/files", "Keep files of tables and encodings that come with the request, as multipart/form-data; the query's after names the encoding that a table leads to, if it is an input", nil, KeptFiles{}, (*Server).keepFiles},
@@ -44,8 +44,8 @@ var routes = []route{
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
 	{"PUT", "/shots/:id/span", "Set in and out", Span{}, Shot{}, (*Server).span},
 	{"POST", "/shots/:id/edits", "Change a shot", Edit{}, Shot{}, (*Server).edit},
-	{"POST", "/shots/:id/undo", "Take the last change back; with a revision, only if nothing has come between", Hand{}, Shot{}, (*Server).undo},
-	{"POST", "/shots/:id/redo", "Do again what undo took back", Hand{}, Shot{}, (*Server).redo},
+	{"POST", "/shots/:id/undo", "Take the last change back; with a revision, only if nothing has come between", Author{}, Shot{}, (*Server).undo},
+	{"POST", "/shots/:id/redo", "Do again what undo took back", Author{}, Shot{}, (*Server).redo},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
 	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
 	{"GET", "/shots/:id/film", "Curves, figures and spectra of a shot's film at the query's frame; with names a stock to compare with, x and y a point of the frame", nil, studio.FilmReading{}, (*Server).film},
@@ -161,14 +161,14 @@ func (s *Server) undo(c *gin.Context) (any, error) { return s.travel(c, s.studio
 func (s *Server) redo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Redo) }
 
 func (s *Server) travel(c *gin.Context, f func(uint, library.By) (*library.Shot, error)) (any, error) {
-	var b Hand
-	if c.Request.ContentLength != 0 { // a hand may say nothing of itself
+	var a Author
+	if c.Request.ContentLength != 0 { // who it is need not be said
 		var err error
-		if b, err = body[Hand](c); err != nil {
+		if a, err = body[Author](c); err != nil {
 			return nil, err
 		}
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, b.By()) })
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, a.By()) })
 }
 
 func (s *Server) frame(c *gin.Context) (any, error) {

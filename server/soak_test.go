@@ -283,12 +283,12 @@ func (h *hands) act() {
 			channel("probe", fmt.Sprintf(`,"probe":{"x":%g,"y":%g,"scopes":%s}`, h.dice.Float64(), h.dice.Float64(), soakScopes), "")
 			pause(16)
 		}
-		channel("rests", "", "")
+		channel("no-effect", "", "")
 	case 11: // play a little, fill a little
 		for n := range 6 {
 			channel(fmt.Sprint("play:", n), "", fmt.Sprintf(`,"number":%d`, n))
 		}
-		channel("fill", `,"stretch":{"from":0,"to":6,"held":true}`, "")
+		channel("fill", `,"stretch":{"from":0,"to":6,"still":true}`, "")
 		pause(300)
 		h.send(`{"type":"stop","channel":"play:","seq":0}`)
 		h.send(`{"type":"fill","type":"stop","channel":"fill","seq":0}`)

@@ -15,7 +15,7 @@ type told struct {
 	MS                             float64
 	Scope                          *studio.ScopeView
 	Reading                        *studio.Reading
-	Rests                          *map[string]string
+	Reasons                        *map[string]string
 	Kept                           *[][2]int
 	Shot                           *Shot
 }

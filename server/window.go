@@ -23,7 +23,7 @@ type window struct {
 	conn  *websocket.Conn
 	write sync.Mutex
 
-	turn, strip sync.Mutex // of frames that are played, of pictures of a test strip
+	playTurn, stripTurn sync.Mutex // of frames that are played, of pictures of a test strip
 
 	mu   sync.Mutex
 	busy map[string]*work

@@ -109,8 +109,8 @@ func TestEveryChannel(t *testing.T) {
 	if _, r, _ := collect(t, ctx, c, "probe", ""); r.Reading == nil || r.Reading.X < 950 || r.Reading.X > 970 {
 		t.Errorf("probe: %+v", r)
 	}
-	ask(t, ctx, c, `{"type":"rests","channel":"rests","seq":2,`+view+`}`)
-	if _, r, _ := collect(t, ctx, c, "rests", ""); r.Rests == nil || r.Problem != "" {
+	ask(t, ctx, c, `{"type":"no-effect","channel":"no-effect","seq":2,`+view+`}`)
+	if _, r, _ := collect(t, ctx, c, "no-effect", ""); r.Reasons == nil || r.Problem != "" {
 		t.Errorf("rests: %+v", r)
 	}
 	ask(t, ctx, c, `{"type":"play","channel":"play:0","seq":3,`+view+`}`)
@@ -156,8 +156,8 @@ func TestStopEndsAStrip(t *testing.T) {
 	}
 	collect(t, ctx, c, "try:0", "exact")
 	ask(t, ctx, c, `{"type":"stop","channel":"try","seq":90}`)
-	ask(t, ctx, c, `{"type":"rests","channel":"rests","seq":91,"view":{"shot":4,"frame":0,"width":320,"height":240}}`)
-	all, _, _ := collect(t, ctx, c, "rests", "")
+	ask(t, ctx, c, `{"type":"no-effect","channel":"no-effect","seq":91,"view":{"shot":4,"frame":0,"width":320,"height":240}}`)
+	all, _, _ := collect(t, ctx, c, "no-effect", "")
 	if len(all) > 4 {
 		t.Errorf("%d more pictures came after the stop", len(all)-1)
 	}

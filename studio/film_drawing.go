@@ -33,7 +33,7 @@ const drawingW, drawingH = 960, 640
 var Plots = []PlotArea{
 	{ID: "film", X: 46, Y: 30, W: 410, H: 270, From: measure.SensFrom, To: measure.SensTo, Low: 0, High: 4.2, Unit: "stops", Side: "density"},
 	{ID: "path", X: 526, Y: 30, W: 410, H: 270, From: measure.SensFrom, To: measure.SensTo, Low: 0, High: 1, Unit: "stops", Side: "code value"},
-	{ID: "hearing", X: 46, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1.05, Unit: "nm", Side: "sensitivity"},
+	{ID: "sensitivity", X: 46, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1.05, Unit: "nm", Side: "sensitivity"},
 	{ID: "dyes", X: 366, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1.4, Unit: "nm", Side: "density"},
 	{ID: "pixel", X: 686, Y: 370, W: 250, H: 220, From: 380, To: 780, Low: 0, High: 1, Unit: "nm", Side: "share of the lamp"},
 }
@@ -117,7 +117,7 @@ func DrawFilm(w io.Writer, s *measure.Sensitometer, d Drawing) error {
 	p := d.plotter()
 	fmt.Fprintf(&p.b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" font-family="Inter, Helvetica, Arial, sans-serif" font-size="11">`+"\n", drawingW, drawingH, drawingW, drawingH)
 	fmt.Fprintf(&p.b, `<rect width="%d" height="%d" fill="%s"/>`+"\n", drawingW, drawingH, p.ground)
-	film, way, hearing, dyes, pixel := &Plots[0], &Plots[1], &Plots[2], &Plots[3], &Plots[4]
+	film, way, sensitivity, dyes, pixel := &Plots[0], &Plots[1], &Plots[2], &Plots[3], &Plots[4]
 	title := s.Stock
 	if d.Other != nil {
 		title += ", broken: " + d.Other.Stock
@@ -130,7 +130,7 @@ func DrawFilm(w io.Writer, s *measure.Sensitometer, d Drawing) error {
 		to = "To the display, by " + s.Medium
 	}
 	p.frame(way, to, 2, 0.2)
-	p.frame(hearing, "How the layers hear", 100, 0.2)
+	p.frame(sensitivity, "Sensitivity of the layers", 100, 0.2)
 	p.frame(dyes, "Dyes, and the film that saw no light", 100, 0.2)
 	for _, m := range measure.Markers {
 		for _, plot := range []*PlotArea{film, way} {
@@ -162,7 +162,7 @@ func DrawFilm(w io.Writer, s *measure.Sensitometer, d Drawing) error {
 			}
 			p.curve(film, colour, broken, len(q.Steps), func(k int) (float64, float64) { return q.Steps[k].Stops, q.Steps[k].Read[c] })
 			p.curve(way, colour, broken, len(q.Steps), func(k int) (float64, float64) { return q.Steps[k].Stops, q.Steps[k].Code[c] })
-			p.curve(hearing, colour, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Sensitivities[c][k] })
+			p.curve(sensitivity, colour, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Sensitivities[c][k] })
 			p.curve(dyes, colour, broken, len(q.Wavelengths), func(k int) (float64, float64) { return q.Wavelengths[k], q.Dyes[c][k] })
 		}
 		if q.Medium != "" {

@@ -168,7 +168,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	total := j.Last - j.First + 1
 	err = pipeline(ctx, j.First, j.Last, src.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {
-			return render.Render(ctx, plan, held{src.Key(), f}, n)
+			return render.Render(ctx, plan, single{src.Key(), f}, n)
 		},
 		func(n int, f *frame.Frame) error {
 			if err := out.Write(ctx, f); err != nil {
@@ -189,14 +189,14 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	return err
 }
 
-// held is a source of one frame already read.
-type held struct {
+// single is a source of one frame already read.
+type single struct {
 	key string
 	f   *frame.Frame
 }
 
-func (h held) Key() string                                      { return h.key }
-func (h held) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
+func (h single) Key() string                                      { return h.key }
+func (h single) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
 // pipeline overlaps reading, rendering and writing: each works on its own frame. The first error ends all three.
 func pipeline(ctx context.Context, first, last int,

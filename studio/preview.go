@@ -46,7 +46,7 @@ func (s *Sessions) delivered(ctx context.Context, v View, p *Shown) (*Shown, err
 	}
 	whole := v
 	whole.W, whole.H, whole.X, whole.Y, whole.CropW, whole.CropH = 0, 0, 0, 0, 0, 0
-	keys, err := s.spoolKeys(ctx, whole)
+	keys, err := s.frameKeys(ctx, whole)
 	if err != nil {
 		return nil, err
 	}
@@ -107,7 +107,7 @@ func (s *Sessions) encodeAround(ctx context.Context, v View, p *Shown) (*preview
 	at := func(i int) int { return v.Frame - previewBefore + i }
 	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return c.src.Frame(ctx, turn(at(i))) },
 		func(ctx context.Context, i int, f *frame.Frame) (*frame.Frame, error) {
-			return render.Render(ctx, plan, held{c.src.Key(), f}, at(i))
+			return render.Render(ctx, plan, single{c.src.Key(), f}, at(i))
 		},
 		func(i int, f *frame.Frame) error {
 			if i == previewBefore {

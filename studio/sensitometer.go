@@ -30,7 +30,7 @@ func (r *FilmReading) Drawing(dark bool) Drawing {
 // point of the whole frame, 0 to 1 each way, of whose colour the spectra are wanted.
 func (s *Sessions) ReadFilm(ctx context.Context, v View, with string, at *Probe) (*FilmReading, error) {
 	v.Step, v.Side, v.Show = look.StepPath{Station: look.Negative, Name: "stock"}, Side{}, Plainly
-	v.W, v.H, v.CropW, v.CropH, v.Draft = restWidth, restWidth, 0, 0, true
+	v.W, v.H, v.CropW, v.CropH, v.Draft = readWidth, readWidth, 0, 0, true
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err

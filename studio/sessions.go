@@ -23,7 +23,7 @@ type Sessions struct {
 	shared
 	roots  []string // folders that persons may look into for footage
 	render *render.Renderer
-	spool  *spool
+	frames *frameCache
 
 	opening sync.Mutex                          // of readers
 	readers *cache.Cache[string, *media.Reader] // by file

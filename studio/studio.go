@@ -103,7 +103,7 @@ func (s *Studio) prepareFolder() error {
 		return err
 	}
 	var err error
-	if s.spool, err = newSpool(filepath.Join(s.dir, "frames"), s.budget.Frames, s.budget.Disk); err != nil {
+	if s.frames, err = newFrameCache(filepath.Join(s.dir, "frames"), s.budget.Frames, s.budget.Disk); err != nil {
 		return err
 	}
 	media.SetMemory(s.budget.Total())

@@ -19,7 +19,7 @@ const tonesFrom, tonesTo, tonesBins = -10.0, 8.0, 144
 
 // Tones counts the light that enters the view's Step, over the whole frame.
 func (s *Sessions) Tones(ctx context.Context, v View) (*Tones, error) {
-	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = restWidth, restWidth, 0, 0, true, Side{}, Plainly
+	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side, v.Show = readWidth, readWidth, 0, 0, true, Side{}, Plainly
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err

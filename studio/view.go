@@ -21,7 +21,7 @@ import (
 type View struct {
 	Shot  uint `json:"shot"`
 	Frame int  `json:"frame"`
-	// Number, if set, is the frame that grain and other moving things are of, while Frame is held.
+	// Number, if set, is the frame that grain and other moving things are of, while Frame stands still.
 	Number *int `json:"number,omitempty"`
 	// Look overrides the shot's saved look, while a hand is still moving.
 	Look *look.Look `json:"look,omitempty"`
@@ -156,7 +156,7 @@ func (s *Sessions) at(ctx context.Context, c *scene, look *look.Look, tap look.S
 	if c.view.Number != nil {
 		number = *c.view.Number
 	}
-	f, err := s.render.RenderHeld(ctx, plan.In(region), c.src, c.view.Frame, number)
+	f, err := s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, number)
 	return f, plan, wrapInput(err)
 }
 

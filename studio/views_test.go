@@ -412,7 +412,7 @@ func TestProbeReadsThePicture(t *testing.T) {
 func TestStepsThatRestSaySo(t *testing.T) {
 	s, id, v := filmed(t)
 	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0})
-	why, err := s.Rests(ctx, v)
+	why, err := s.NoEffect(ctx, v)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -426,7 +426,7 @@ func TestStepsThatRestSaySo(t *testing.T) {
 	edit(t, s, id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 4.0})
 	edit(t, s, id, look.Edit{Op: "on", Station: "balance", Kind: "white"})
 	edit(t, s, id, look.Edit{Op: "on", Station: "intake", Kind: "compress"})
-	if why, err = s.Rests(ctx, v); err != nil {
+	if why, err = s.NoEffect(ctx, v); err != nil {
 		t.Fatal(err)
 	}
 	if w, ok := why["lens.bloom"]; ok {

@@ -83,10 +83,10 @@ func fitCommand(ctx context.Context, args []string, out io.Writer) error {
 	if what == "wedge" {
 		fmt.Fprintf(out, "mid grey at log exposure %.2f\n", r.Grey)
 	} else {
-		fmt.Fprintf(out, "on a print: %.2f ΔE2000 over the patches fitted, %.2f over those kept out\n\npatch   scene               measured          fitted            ΔE\n", r.Mean, r.MeanHeld)
+		fmt.Fprintf(out, "on a print: %.2f ΔE2000 over the patches fitted, %.2f over those kept out\n\npatch   scene               measured          fitted            ΔE\n", r.Mean, r.MeanKeptOut)
 		for i, p := range r.Patches {
 			mark := ""
-			if p.Held {
+			if p.KeptOut {
 				mark = "  kept out"
 			}
 			fmt.Fprintf(out, "%5d   %.3f %.3f %.3f   %.2f %.2f %.2f   %.2f %.2f %.2f   %.2f%s\n", i+1, p.Scene[0], p.Scene[1], p.Scene[2], p.Measured[0], p.Measured[1], p.Measured[2], p.Fitted[0], p.Fitted[1], p.Fitted[2], p.Error, mark)

@@ -221,7 +221,7 @@ func TestKindsAreNamedOnce(t *testing.T) {
 		"studio/ribbon.go":         "the band of the print shows the print's own black",
 		"studio/show.go":           "what has run out of the film is read without its grain",
 		"studio/job.go":            "the command line's --display",
-		"studio/rest.go":           "how far colours reach before the camera gamut's step",
+		"studio/no_effect.go":      "how far colours reach before the camera gamut's step",
 		"studio/sensitometer.go":   "the sensitometer stands at the stock, and compares another",
 	}
 	kind := regexp.MustCompile(`ID: "([a-z]+)", Place: \d+`)

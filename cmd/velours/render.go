@@ -60,7 +60,7 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 		return studio.Bad("--tap: %v", err)
 	}
 	if len(brackets) > 0 {
-		err = j.Sheet(ctx, brackets)
+		err = j.ContactSheet(ctx, brackets)
 	} else {
 		err = j.Run(ctx, nil)
 	}

@@ -29,7 +29,7 @@ func lobes(l []Lobe) spectrum.Curve {
 // Layer is one record of a stock. Its curve is stated as that of a negative; a reversal stock has it upside down:
 // what the first developer took is what the dyes lack.
 type Layer struct {
-	Sensitivity []Lobe  `json:"sensitivity" doc:"how the layer hears light"`
+	Sensitivity []Lobe  `json:"sensitivity" doc:"the spectral sensitivity of the layer"`
 	Dye         []Lobe  `json:"dye,omitempty" doc:"spectral density of its dye at unit density, what is wanted first; black and white has silver instead"`
 	Gamma       float64 `json:"gamma" range:"0.1,4" doc:"slope of the straight part"`
 	Speed       float64 `json:"speed" range:"-5,1" doc:"log exposure at the foot of the straight part, mid grey at 0"`
@@ -136,7 +136,7 @@ type Medium struct {
 	Scan   bool `json:"scan,omitempty" doc:"no print: printing density as it is scanned"`
 	Mono   bool `json:"mono,omitempty" doc:"black and white: one sensitivity is given, and silver stands for dyes"`
 	// The other fields say nothing of a scan, and of a direct one only lamp, flare and base.
-	Sensitivity [3]Lobe    `json:"sensitivity,omitzero" doc:"how its layers hear the printer's light"`
+	Sensitivity [3]Lobe    `json:"sensitivity,omitzero" doc:"the spectral sensitivity of its layers to the printer's light"`
 	Dyes        [3][]Lobe  `json:"dyes,omitzero" doc:"spectral density of cyan, magenta and yellow at unit amount"`
 	Gamma       float64    `json:"gamma,omitempty" range:"0,6" doc:"central slope of the neutral scale"`
 	DMin        float64    `json:"dmin,omitempty" range:"0,1" doc:"visual density of its white"`

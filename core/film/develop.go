@@ -16,7 +16,7 @@ type Process struct {
 	// Push is stops of push (positive) or pull.
 	Push float64
 	// Strength mixes the stock with a straight negative: 1 is the stock. LessColour and LessCurve leave out that
-	// share of its colour (how it hears, and how its layers hold each other back), and of its curve.
+	// share of its colour (its spectral sensitivity, and how its layers hold each other back), and of its curve.
 	Strength, LessColour, LessCurve float64
 	// Trims of the stock, 0 for the card's own: Separation and Contrast are shares by which the interlayer effect
 	// and the slope are raised, −1 for none; Toe and Shoulder are doublings of their softness.

@@ -130,7 +130,7 @@ func TestCardsAreSound(t *testing.T) {
 }
 
 // Layers hold each other back only where they develop: light that a layer does not hear at all is to the others
-// as light that it hardly hears, so strong colours do not break up; in the straight part the effect is whole.
+// as light to which it is hardly sensitive, so strong colours do not break up; in the straight part the effect is whole.
 func TestTheEffectEndsInTheToe(t *testing.T) {
 	for _, s := range coloured() {
 		n := Develop(s, Process{Strength: 1})

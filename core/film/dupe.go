@@ -7,7 +7,7 @@ import (
 )
 
 // A generation is one more film between the camera's and the print: an interpositive, a dupe negative, or the
-// internegative of a positive. It hears as a print does, has the reference's dyes and mask, and is nearly straight;
+// internegative of a positive. It has the sensitivity of a print, has the reference's dyes and mask, and is nearly straight;
 // its three layers are balanced so that what a densitometer of the printer's ears reads rises alike in all of them.
 type generation struct {
 	of     func([3]float64) spectrum.Curve // the film before it

@@ -93,7 +93,7 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 			v[i] *= k
 		}
 	}
-	v = held(v, t.weights)
+	v = limited(v, t.weights)
 	c := t.Screen.Display.Show(v, t.Screen.Surround, &t.weights)
 	if t.Strength < 1 {
 		s := t.unprinted(d)
@@ -104,23 +104,23 @@ func (t *Positive) code(d, u [3]float64) [3]float64 {
 	return c
 }
 
-// held darkens a colour whose strongest channel comes near the display's peak, as little as brings it there: white
+// limited darkens a colour whose strongest channel comes near the display's peak, as little as brings it there: white
 // stays, and so does what is not bright. Where it only paled instead, as it does at the border of all colours, a
 // bright yellow would lose half its colour within a hair of brightness.
-func held(v, weights [3]float64) [3]float64 {
+func limited(v, weights [3]float64) [3]float64 {
 	hi := max(v[0], v[1], v[2])
 	apart := hi - (weights[0]*v[0] + weights[1]*v[1] + weights[2]*v[2])
-	if hi < heldFrom || apart <= 0 {
+	if hi < limitFrom || apart <= 0 {
 		return v
 	}
-	over := softplus(hi-1, heldEnds)
-	f := 1 - apart/(apart+heldFull)*over/hi
+	over := softplus(hi-1, limitEnds)
+	f := 1 - apart/(apart+limitFull)*over/hi
 	return [3]float64{v[0] * f, v[1] * f, v[2] * f}
 }
 
-// Below heldFrom a channel is not held; heldEnds is how softly it begins, and heldFull how far the strongest channel
-// is above luminance where it is half held.
-const heldFrom, heldEnds, heldFull = 0.3, 10, 0.08
+// Below limitFrom a channel is not limited; limitEnds is how softly it begins, and limitFull how far the strongest channel
+// is above luminance where it is half limited.
+const limitFrom, limitEnds, limitFull = 0.3, 10, 0.08
 
 // opened is luminance y, of 1, with the black b taken to the display's. What is near b or below goes on softly, so
 // that the deepest shadows keep their detail; hue stays, and no channel ends before another.

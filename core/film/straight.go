@@ -5,7 +5,7 @@ import "velours/core/colour"
 // Reference is the negative through which the greys of every print are exactly neutral.
 func Reference() *Stock { return shipped[0] }
 
-// Straight is a negative that adds nothing of its own: it hears the three channels as they are, over any range,
+// Straight is a negative that adds nothing of its own: its layers are sensitive to the three channels as they are, over any range,
 // and its layers are as steep as those of the reference. It carries a print, halation or grain where no stock is set.
 func Straight() *Stock {
 	s := *Reference()

@@ -43,8 +43,8 @@ func New(s Setting) *Generator {
 	return g
 }
 
-// Strip is the working memory for one strip of columns; it is not safe for concurrent use.
-type Strip struct {
+// Columns is the working memory for a run of columns; it is not safe for concurrent use.
+type Columns struct {
 	g     *Generator
 	frame int
 	x0, w int
@@ -56,9 +56,9 @@ type Strip struct {
 	out   [3][]float32
 }
 
-// Strip starts a strip of w columns from x0 on a frame, whose first row will be y0.
-func (g *Generator) Strip(frame, x0, w, y0 int) *Strip {
-	s := &Strip{g: g, frame: frame, x0: x0, w: w, pitch: (w + 31) &^ 15}
+// Columns starts w columns from x0 on a frame, whose first row will be y0.
+func (g *Generator) Columns(frame, x0, w, y0 int) *Columns {
+	s := &Columns{g: g, frame: frame, x0: x0, w: w, pitch: (w + 31) &^ 15}
 	for i := range 3 {
 		s.line[i] = make([]float32, w+2*g.reach, w+2*g.reach+64)
 		s.keys[i] = Key(g.set.Seed, i, frame)
@@ -69,7 +69,7 @@ func (g *Generator) Strip(frame, x0, w, y0 int) *Strip {
 	return s
 }
 
-func (s *Strip) row(layer, y int) []float32 {
+func (s *Columns) row(layer, y int) []float32 {
 	n := 2*s.g.reach + 1
 	o := ((y%n + n) % n) * s.pitch
 	return s.field[layer][o : o+s.w : o+s.w+16]
@@ -77,7 +77,7 @@ func (s *Strip) row(layer, y int) []float32 {
 
 // Add adds grain to the densities of row y in place; rows must come in order. The slices follow
 // the padding rules of package vec.
-func (s *Strip) Add(y int, d [3][]float32) {
+func (s *Columns) Add(y int, d [3][]float32) {
 	g := s.g
 	for ; s.next <= y+g.reach; s.next++ {
 		fill(s.line, &s.keys, s.x0-g.reach, s.next)

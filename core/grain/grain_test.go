@@ -103,7 +103,7 @@ func patch(s Setting, frame, w, h int, density float32, tile int) [][]float32 {
 	}
 	for x := 0; x < w; x += tile {
 		n := min(tile, w-x)
-		strip := g.Strip(frame, x, n, 0)
+		strip := g.Columns(frame, x, n, 0)
 		for y := range h {
 			var d [3][]float32
 			for i := range d {
@@ -192,7 +192,7 @@ func TestNewOnEachFrameSameOnRepeatAndInTiles(t *testing.T) {
 func TestLinkMixesTowardsOneField(t *testing.T) {
 	for _, c := range []struct{ link, low, high float64 }{{0, -0.04, 0.04}, {0.8, 0.76, 0.84}, {1, 0.999, 1.001}} {
 		set := Setting{Pitch: 6.5, Cloud: [3]float64{1.5, 1.5, 1.5}, S: [3]float64{.3, .3, .3}, Seed: 3, Top: 2.5, Link: c.link}
-		strip := New(set).Strip(0, 0, 300, 0)
+		strip := New(set).Columns(0, 0, 300, 0)
 		var rg, rr, gg float64
 		for y := range 120 {
 			var d [3][]float32

@@ -64,7 +64,7 @@ func (l *Look) checkStep(s Station, p *Step) error {
 		if of, err := KindOf(s, p.ID); err != nil || of != k || p.ID == k.ID {
 			return fmt.Errorf("%s: a further step of this kind is called %s-2 or the like, not %q", k.Path(), k.ID, p.ID)
 		}
-		if !k.Many {
+		if !k.Repeatable {
 			return fmt.Errorf("%s stands once in its station", k.Path())
 		}
 	}

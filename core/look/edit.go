@@ -257,7 +257,7 @@ func add(e *Edit, l *Look) (string, error) {
 func move(e *Edit, l *Look, k *Kind, p *Step) (string, error) {
 	st := l.Station(e.Station)
 	from, to := slices.Index(st.Steps, p), e.index()
-	if !k.Many {
+	if !k.Repeatable {
 		return "", fmt.Errorf("%s keeps its place", k.Called(p))
 	}
 	if to < 0 || to >= len(st.Steps) {
@@ -335,7 +335,7 @@ func paste(e *Edit, l *Look) (string, error) {
 			return "", fmt.Errorf("%s has no step %q, so it cannot be pasted there", e.Station.Label(), p.Kind)
 		}
 		n := l.Step(e.Station, p.Kind)
-		if n == nil || k.Many {
+		if n == nil || k.Repeatable {
 			if n, err = l.Add(e.Station, p.Kind, -1); err != nil {
 				return "", err
 			}

@@ -107,7 +107,7 @@ func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 			p.Settings[id], pushed = to, true
 		}
 	}
-	if pushed && k.Mixes {
+	if pushed && k.HasStrength {
 		p.Strength = 1
 	}
 	if pushed {
@@ -116,15 +116,15 @@ func (l *Look) Exaggerated(s Station, name string) (*Look, float64) {
 	return c, Far
 }
 
-// Rests tells why a step changes nothing whatever the frame, by its settings alone; empty if it may.
-func (l *Look) Rests(k *Kind, p *Step) string {
-	if st := l.Stations[k.Station]; k.Still == nil || !k.Fixed && (!p.On || st != nil && !st.On) {
+// NoEffect tells why a step changes nothing whatever the frame, by its settings alone; empty if it may.
+func (l *Look) NoEffect(k *Kind, p *Step) string {
+	if st := l.Stations[k.Station]; k.NoEffect == nil || !k.Fixed && (!p.On || st != nil && !st.On) {
 		return ""
 	}
-	if k.Mixes && l.Strength(k, p) == 0 {
+	if k.HasStrength && l.Strength(k, p) == 0 {
 		return "At strength 0 nothing is mixed in."
 	}
-	return k.Still(l.Values(k, p))
+	return k.NoEffect(l.Values(k, p))
 }
 
 // Acts tells whether a step is on with some strength.

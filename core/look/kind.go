@@ -90,38 +90,38 @@ type Kind struct {
 	Label    string    `json:"label"`
 	Purpose  string    `json:"purpose"`
 	Settings []Setting `json:"settings"`
-	// Mixes tells whether the step has a strength; a choice such as the gauge has none.
-	Mixes bool `json:"mixes"`
+	// HasStrength tells whether the step has a strength; a choice such as the gauge has none.
+	HasStrength bool `json:"hasStrength"`
 	// Fixed kinds are part of every path and cannot be switched off.
 	Fixed bool `json:"fixed,omitempty"`
 	// Film kinds are what "without film" leaves out.
 	Film bool `json:"film,omitempty"`
-	// When says what must hold for the kind to have an effect: "print", "unprinted", "on the film"
-	// or "film"; Idle is the sentence that the desk shows while it does not.
-	When string `json:"when,omitempty"`
-	Idle string `json:"idle,omitempty"`
+	// Precondition says what must hold for the kind to have an effect: "print", "unprinted", "on the film"
+	// or "film"; Unmet is the sentence that the desk shows while it does not.
+	Precondition string `json:"precondition,omitempty"`
+	Unmet        string `json:"unmet,omitempty"`
 	// KeepsGrey and KeepsOrder are what a correction promises whatever its settings: that grey stays grey, and that of
 	// two greys the brighter stays brighter.
 	KeepsGrey  bool `json:"-"`
 	KeepsOrder bool `json:"-"`
-	// Provides is what others may wait for by their When: "print", or "sizes" that are measured on the film.
+	// Provides is what others may wait for by their Precondition: "print", or "sizes" that are measured on the film.
 	Provides string `json:"provides,omitempty"`
 	// Rest holds the settings at which a fixed kind does no more than a picture needs.
 	Rest map[string]any `json:"-"`
 	// Lead names the amounts that go to the top of their range when the step is exaggerated.
 	Lead []string `json:"lead,omitempty"`
-	// Still tells why settings change nothing, empty if they do.
-	Still func(Values) string `json:"-"`
+	// NoEffect tells why settings change nothing, empty if they do.
+	NoEffect func(Values) string `json:"-"`
 	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours.
 	Wants string `json:"wants,omitempty"`
 	// Spatial kinds need neighbouring pixels, or their place, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`
-	// Many kinds can stand several times in their station, in any order.
-	Many bool `json:"many,omitempty"`
+	// Repeatable kinds can stand several times in their station, in any order.
+	Repeatable bool `json:"repeatable,omitempty"`
 	// Masks kinds take a matte; all that can stand several times do.
 	Masks bool `json:"masks,omitempty"`
-	// Shelf is where the kind stands in the list of what can be added; the desk shows the others always.
-	Shelf string `json:"shelf,omitempty"`
+	// Group is the heading under which the kind can be added; the desk shows the others always.
+	Group string `json:"group,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.
 	Editor string `json:"editor,omitempty"`
 	// Ready are groups of settings to start from.
@@ -164,7 +164,7 @@ var kinds []*Kind
 // which they act until a hand moves them.
 func Declare(list ...*Kind) {
 	for _, k := range list {
-		k.Masks = k.Masks || k.Many
+		k.Masks = k.Masks || k.Repeatable
 	}
 	kinds = append(kinds, list...)
 	slices.SortStableFunc(kinds, func(a, b *Kind) int {

@@ -123,7 +123,7 @@ func (l *Look) Step(s Station, name string) *Step {
 func KindOf(s Station, name string) (*Kind, error) {
 	if i := strings.LastIndexByte(name, '-'); i > 0 {
 		if n, err := strconv.Atoi(name[i+1:]); err == nil && n > 1 {
-			if k, err := FindKind(s, name[:i]); err == nil && k.Many {
+			if k, err := FindKind(s, name[:i]); err == nil && k.Repeatable {
 				return k, nil
 			}
 		}
@@ -168,7 +168,7 @@ func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
 	if err != nil {
 		return nil, err
 	}
-	if !k.Many && l.Step(s, kind) != nil {
+	if !k.Repeatable && l.Step(s, kind) != nil {
 		return nil, fmt.Errorf("%s stands once in its station", k.Path())
 	}
 	p := &Step{Kind: kind, ID: l.free(s, kind), On: true, Strength: 1, Settings: map[string]any{}}
@@ -241,7 +241,7 @@ func (l *Look) Strength(k *Kind, p *Step) float64 {
 		return 1
 	case !p.On || !l.Stations[k.Station].On:
 		return 0
-	case !k.Mixes:
+	case !k.HasStrength:
 		return 1
 	}
 	return p.Strength * l.Stations[k.Station].Strength

@@ -56,7 +56,7 @@ func spline(a, b, c, d [2]float64, u float64) [2]float64 {
 	return mix(mix(p, q, 0, t2), mix(q, r, t1, t3), t1, t2)
 }
 
-// drawn keeps the last few outlines: every strip asks for the same.
+// drawn keeps the last few outlines: every block asks for the same.
 var drawn = cache.Results[[]float32]{Size: 16}
 
 // Rows implements Part.

@@ -205,7 +205,7 @@ func gather(l *look.Look, r Raster) *Builder {
 		}
 		v := l.Values(k, p)
 		b.mask = maskOf(l, p, r)
-		if w.Grade != nil && (k.Still == nil || k.Still(v) == "") {
+		if w.Grade != nil && (k.NoEffect == nil || k.NoEffect(v) == "") {
 			id := fmt.Sprint(k.ID, v)
 			op, _ := corrected.Get(id, func() (grade.Op, error) { return w.Grade(v), nil })
 			b.correct(k.Station, id, op, s)

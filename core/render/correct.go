@@ -32,7 +32,7 @@ func (o *gradeOp) At(frame int) Operation {
 	return o
 }
 
-func (o *gradeOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
+func (o *gradeOp) Columns(_, x0, w, _ int) func(int, [3][]float32) {
 	run := o.op.Rows(w)
 	if o.strength == 1 && o.mask == nil {
 		return func(_ int, c [3][]float32) {

@@ -1,4 +1,4 @@
-// Package render compiles a look to a plan and runs it: pointwise operations are fused into passes over strips, spatial
+// Package render compiles a look to a plan and runs it: pointwise operations are fused into passes over blocks, spatial
 // ones run whole, and what pictures pass through is kept by keys of their contents, within a budget of bytes.
 //
 // A plan is a pure function of look, frame, frame number and raster: the same bits on any number of cores and at any

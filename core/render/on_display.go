@@ -14,7 +14,7 @@ import (
 type enterOp struct{ screen film.Screen }
 
 func (o *enterOp) Key() string { return "enter " + o.screen.Display.Key() }
-func (o *enterOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *enterOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	d := o.screen.Display
 	light, m := scope.Decoder(d), d.FromACEScg()
 	k := m.Inverse().Scale(d.Head()).Row12()
@@ -30,7 +30,7 @@ func (o *enterOp) Strip(int, int, int, int) func(int, [3][]float32) {
 type leaveOp struct{ screen film.Screen }
 
 func (o *leaveOp) Key() string { return "leave " + o.screen.Display.Key() }
-func (o *leaveOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *leaveOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	d := o.screen.Display
 	code, w, m := scope.Encoder(d), d.Luminance(), d.FromACEScg()
 	k := m.Scale(1 / d.Head()).Row12()

@@ -14,7 +14,7 @@ import (
 type matrixOp struct{ m colour.Matrix }
 
 func (o *matrixOp) Key() string { return fmt.Sprintf("matrix%v", o.m) }
-func (o *matrixOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *matrixOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	m := o.m.Row12()
 	if wide(o.m) {
 		return func(_ int, c [3][]float32) {
@@ -29,11 +29,11 @@ func (o *matrixOp) Strip(int, int, int, int) func(int, [3][]float32) {
 type joinOp struct{ spread *scatter.Spread }
 
 func (o *joinOp) Key() string { return "join" }
-func (o *joinOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
-	return o.spread.Strip(x0, w)
+func (o *joinOp) Columns(_, x0, w, _ int) func(int, [3][]float32) {
+	return o.spread.Columns(x0, w)
 }
-func (o *joinOp) StripFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
-	f := o.spread.Strip(x0, w)
+func (o *joinOp) ColumnsFrom(_, x0, w, _ int) func(int, [3][]float32, [3][]float32) {
+	f := o.spread.Columns(x0, w)
 	return func(y int, rgb, _ [3][]float32) { f(y, rgb) }
 }
 
@@ -71,12 +71,12 @@ func (o *developOp) Key() string {
 	return fmt.Sprintf("develop %s %v", o.neg.Stock.Key(), o.neg.Process)
 }
 
-func (o *developOp) Strip(number, x0, w, y0 int) func(int, [3][]float32) {
-	f := o.StripFrom(number, x0, w, y0)
+func (o *developOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
+	f := o.ColumnsFrom(number, x0, w, y0)
 	return func(y int, c [3][]float32) { f(y, c, c) }
 }
 
-func (o *developOp) StripFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
+func (o *developOp) ColumnsFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
 	flash := float32(0.18 * o.neg.Process.Flash)
 	var felt [3][]float32
 	for i := range felt {
@@ -108,7 +108,7 @@ type tableOp struct {
 }
 
 func (o *tableOp) Key() string { return o.id }
-func (o *tableOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *tableOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) {
 		for i := range c {
 			vec.ApplyShort(c[i], c[i], o.table.Shapers[i])
@@ -124,7 +124,7 @@ type eachOp struct {
 }
 
 func (o *eachOp) Key() string { return o.id }
-func (o *eachOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *eachOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	return func(_ int, c [3][]float32) {
 		for i := range c[0] {
 			v := o.f([3]float64{float64(c[0][i]), float64(c[1][i]), float64(c[2][i])})
@@ -141,7 +141,7 @@ type throughOp struct {
 }
 
 func (o *throughOp) Key() string { return o.id }
-func (o *throughOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
+func (o *throughOp) Columns(_, _, w, _ int) func(int, [3][]float32) {
 	scratch := make([]float32, w, w+16)
 	return func(_ int, c [3][]float32) { o.t.Rows(c[0], c[1], c[2], scratch) }
 }
@@ -182,7 +182,7 @@ func (o *toneOp) code(v float32) float32 {
 	return o.encode[i] + (o.encode[i+1]-o.encode[i])*(u-float32(i))
 }
 
-func (o *toneOp) Strip(_, _, w, _ int) func(int, [3][]float32) {
+func (o *toneOp) Columns(_, _, w, _ int) func(int, [3][]float32) {
 	y, t := make([]float32, w, w+16), make([]float32, w, w+16)
 	c := float32(o.screen.Tone.Contrast)
 	lx := float32(math.Log2(o.x0))

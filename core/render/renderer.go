@@ -51,12 +51,12 @@ func (r *Renderer) put(key string, f *frame.Frame) { r.kept.Put(key, f, int64(f.
 // Render computes frame n of src. The result may be shared: treat it as read-only. A renderer that
 // keeps nothing hands it over: the caller may Release it.
 func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*frame.Frame, error) {
-	return r.RenderHeld(ctx, p, src, n, n)
+	return r.RenderAs(ctx, p, src, n, n)
 }
 
-// RenderHeld is Render of frame n as if it were frame number: what moves from frame to frame, such as
-// grain, moves on over a picture that is held.
-func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, number int) (*frame.Frame, error) {
+// RenderAs is Render of frame n as if it were frame number: what moves from frame to frame, such as
+// grain, moves on over a picture that stands still.
+func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number int) (*frame.Frame, error) {
 	last, have := p.lastWhole(), Region{} // have is the part of the picture that there is
 	if last < 0 {
 		have = p.region
@@ -111,7 +111,7 @@ func (r *Renderer) RenderHeld(ctx context.Context, p *Plan, src Source, n, numbe
 	if p.plain == nil {
 		return at, nil
 	}
-	other, err := r.RenderHeld(ctx, p.plain, src, n, number)
+	other, err := r.RenderAs(ctx, p.plain, src, n, number)
 	if err != nil {
 		return nil, err
 	}

@@ -26,9 +26,9 @@ func (s *Spread) Release() {
 	}
 }
 
-// Strip returns the function that computes columns x0 to x0+w of row y; x0 must be even. The rows of
+// Columns returns the function that computes columns x0 to x0+w of row y; x0 must be even. The rows of
 // dst follow the padding rules of package vec.
-func (s *Spread) Strip(x0, w int) func(y int, dst [3][]float32) {
+func (s *Spread) Columns(x0, w int) func(y int, dst [3][]float32) {
 	if s.blur == nil {
 		return func(y int, dst [3][]float32) {
 			for p := range dst {
@@ -50,7 +50,7 @@ func (s *Spread) Strip(x0, w int) func(y int, dst [3][]float32) {
 	}
 }
 
-// repeatEdges writes the first and last sample of every row of the blur into its pads, for Strip.
+// repeatEdges writes the first and last sample of every row of the blur into its pads, for Columns.
 func (s *Spread) repeatEdges() {
 	if s.blur == nil || s.ready {
 		return
@@ -77,9 +77,9 @@ func (s *Spread) Fill(ctx context.Context, out *frame.Frame) error {
 	s.repeatEdges()
 	src := s.base
 	return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-		strip := s.Strip(0, src.W)
+		row := s.Columns(0, src.W)
 		for y := y0; y < y1; y++ {
-			strip(y, [3][]float32{out.Row(0, y), out.Row(1, y), out.Row(2, y)})
+			row(y, [3][]float32{out.Row(0, y), out.Row(1, y), out.Row(2, y)})
 			for p := 3; p < src.Planes; p++ {
 				copy(out.Row(p, y), src.Row(p, y))
 			}

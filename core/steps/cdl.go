@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return cdlKind(
 
 func cdlKind() *look.Kind {
 	k := &look.Kind{
-		ID: "cdl", Place: 110, Label: "CDL", Mixes: true, Editor: "grid", Shelf: "Tone",
+		ID: "cdl", Place: 110, Label: "CDL", HasStrength: true, Editor: "grid", Group: "Tone",
 		Purpose: "The correction of the ASC, for values that come from the set or go to others: slope, offset and power, then saturation.",
 		Settings: join(
 			[]look.Setting{{ID: "on", Label: "Acts on", Choices: []look.Choice{{ID: "acescct", Label: "ACEScct codes"}, {ID: "light", Label: "Linear light"}}, Help: "What the numbers were made for. On set it is mostly log."}},
@@ -27,8 +27,8 @@ func cdlKind() *look.Kind {
 		}},
 	}
 	atRest(k, "all at rest, nothing moves")
-	free := k.Still
-	k.Still = func(v look.Values) string {
+	free := k.NoEffect
+	k.NoEffect = func(v look.Values) string {
 		if v.Choice("clamp") == "held" {
 			return ""
 		}

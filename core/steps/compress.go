@@ -11,7 +11,7 @@ import (
 func init() { look.Declare(compressKind) }
 
 var compressKind = &look.Kind{
-	ID: "compress", Place: 20, Station: look.Intake, Label: "Camera gamut", Mixes: true, Wants: "wide",
+	ID: "compress", Place: 20, Station: look.Intake, Label: "Camera gamut", HasStrength: true, Wants: "wide",
 	Purpose:  "Draws colours that the camera placed outside what light can be back to the edge: strong blues and reds keep their shape. It is the published reference gamut compression of ACES 1.3; colours well inside do not move.",
 	Settings: []look.Setting{},
 	Work:     render.Work{Apply: func(b *render.Builder, _ look.Values, s float64) { b.Add(look.Intake, &compressOp{s}) }},
@@ -21,7 +21,7 @@ var compressKind = &look.Kind{
 type compressOp struct{ amount float64 }
 
 func (o *compressOp) Key() string { return fmt.Sprintf("compress %g", o.amount) }
-func (o *compressOp) Strip(int, int, int, int) func(int, [3][]float32) {
+func (o *compressOp) Columns(int, int, int, int) func(int, [3][]float32) {
 	k := float32(o.amount)
 	return func(_ int, c [3][]float32) {
 		r, g, b := c[0], c[1][:len(c[0])], c[2][:len(c[0])]

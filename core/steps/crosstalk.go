@@ -12,7 +12,7 @@ func init() { inStation(look.Balance, crosstalkKind()) }
 
 func crosstalkKind() *look.Kind {
 	k := &look.Kind{
-		ID: "crosstalk", Place: 220, KeepsGrey: true, KeepsOrder: true, Label: "Crosstalk", Mixes: true, Editor: "grid", Shelf: "Colour",
+		ID: "crosstalk", Place: 220, KeepsGrey: true, KeepsOrder: true, Label: "Crosstalk", HasStrength: true, Editor: "grid", Group: "Colour",
 		Purpose: "Lets channels of light run into each other. Every row sums to one, the channel itself giving way, so greys stay.",
 		Settings: join(matrixSettings(false, -60, 60), []look.Setting{
 			dial("turn", "Hue turn", "°", -20, 20, 0, 0.2, "Turns all hues about grey: puts skin back on its line after the rest."),

@@ -13,7 +13,7 @@ func curveKind() *look.Kind {
 		return look.Setting{ID: id, Label: label, Unit: "stops", Points: "curve", Min: -12, Max: 10, Help: help}
 	}
 	k := &look.Kind{
-		ID: "curve", Place: 140, KeepsOrder: true, Label: "Tone curve", Mixes: true, Editor: "curve", Shelf: "Tone",
+		ID: "curve", Place: 140, KeepsOrder: true, Label: "Tone curve", HasStrength: true, Editor: "curve", Group: "Tone",
 		Purpose: "Redraws the tone scale through points, in stops in and stops out. It never turns back between them.",
 		Settings: []look.Setting{
 			bySetting,

@@ -8,7 +8,7 @@ import (
 
 // inStation declares a correction, of which a station may have many.
 func inStation(s look.Station, k *look.Kind) {
-	k.Station, k.Many = s, true
+	k.Station, k.Repeatable = s, true
 	look.Declare(k)
 }
 
@@ -31,7 +31,7 @@ func fold(heading string, s look.Setting) look.Setting {
 
 // atRest is the reason of a kind whose numbers are all at their defaults.
 func atRest(k *look.Kind, why string, but ...string) *look.Kind {
-	k.Still = func(v look.Values) string {
+	k.NoEffect = func(v look.Values) string {
 	settings:
 		for i := range k.Settings {
 			s := &k.Settings[i]

@@ -53,7 +53,7 @@ func randomLook(r *rand.Rand) *look.Look {
 			continue
 		}
 		times := 1
-		if k.Many {
+		if k.Repeatable {
 			times += r.IntN(3)
 		}
 		for range times {

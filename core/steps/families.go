@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return families
 
 func familiesKind() *look.Kind {
 	k := &look.Kind{
-		ID: "families", Place: 180, KeepsGrey: true, KeepsOrder: true, Label: "Hue families", Mixes: true, Editor: "families", Shelf: "Colour",
+		ID: "families", Place: 180, KeepsGrey: true, KeepsOrder: true, Label: "Hue families", HasStrength: true, Editor: "families", Group: "Colour",
 		Purpose: "Moves families of hue: their hue, their saturation, and their density as if there were more dye. Greys stay.",
 	}
 	for _, f := range grade.FamilyList {

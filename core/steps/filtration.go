@@ -10,8 +10,8 @@ func init() { look.Declare(filtrationKind) }
 
 var filtrationKind = func() *look.Kind {
 	k := &look.Kind{
-		ID: "filtration", Place: 40, Station: look.Print, Label: "Filtration", Mixes: true, Film: true, Editor: "grid", Lead: []string{"all-yellow", "lights-yellow", "shadows-cyan"},
-		When: "print", Idle: "Waiting for a print: switch Medium on.",
+		ID: "filtration", Place: 40, Station: look.Print, Label: "Filtration", HasStrength: true, Film: true, Editor: "grid", Lead: []string{"all-yellow", "lights-yellow", "shadows-cyan"},
+		Precondition: "print", Unmet: "Waiting for a print: switch Medium on.",
 		Purpose: "Filters in the printer, in hundredths of density. Each takes light away from one layer, so the print has less of the filter's own colour. Shadows, mids and lights have weights of our own; a printer has none.",
 		Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 			for z := range b.Film.Printing.Filter {

@@ -11,7 +11,7 @@ func init() { look.Declare(gaugeKind) }
 
 var gaugeKind = &look.Kind{
 	ID: "gauge", Place: 20, Station: look.Negative, Label: "Gauge", Film: true,
-	When: "on the film", Idle: "Waiting: it sizes halation, sharpness and grain, and all are off.",
+	Precondition: "on the film", Unmet: "Waiting: it sizes halation, sharpness and grain, and all are off.",
 	Purpose: "Says how wide the picture is on the film. Grain, halation and sharpness are measured there, so a larger gauge is finer in all.",
 	Settings: []look.Setting{{
 		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,

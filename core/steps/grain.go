@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(grainKind) }
 
 var grainKind = &look.Kind{
-	ID: "grain", Place: 50, Provides: "sizes", Station: look.Negative, Label: "Grain", Mixes: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, Still: still("no grain at 0 %", 0, "amount"),
+	ID: "grain", Place: 50, Provides: "sizes", Station: look.Negative, Label: "Grain", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, NoEffect: still("no grain at 0 %", 0, "amount"),
 	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet lights, without being told.",
 	Settings: []look.Setting{
 		{
@@ -86,7 +86,7 @@ func newGrain(s grain.Setting) *grainOp {
 
 func (o *grainOp) Key() string { return fmt.Sprintf("grain%v", o.set) }
 func (o *grainOp) Moving()     {}
-func (o *grainOp) Strip(number, x0, w, y0 int) func(int, [3][]float32) {
-	s := o.gen.Strip(number, x0, w, y0)
+func (o *grainOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
+	s := o.gen.Columns(number, x0, w, y0)
 	return s.Add
 }

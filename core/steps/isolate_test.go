@@ -62,7 +62,7 @@ func TestEveryKindCanBeSeenAlone(t *testing.T) {
 			if !equal(rendered(t, solo.Without(k.Station, k.ID), src, w, h, look.Finish), rendered(t, none, src, w, h, look.Finish)) {
 				t.Error("solo leaves more of the station than the step")
 			}
-			if equal(rendered(t, solo, src, w, h, look.Finish), rendered(t, none, src, w, h, look.Finish)) && k.When == "" { // a step that waits for another has nothing alone
+			if equal(rendered(t, solo, src, w, h, look.Finish), rendered(t, none, src, w, h, look.Finish)) && k.Precondition == "" { // a step that waits for another has nothing alone
 				t.Error("solo shows nothing")
 			}
 
@@ -122,7 +122,7 @@ func lightAt(f func([3]float64) [3]float64, p *frame.Frame, x, y int) [3]float64
 // A step whose settings do nothing says so, and says nothing once they do something.
 func TestRestingStepsSaySo(t *testing.T) {
 	for _, k := range look.Kinds() {
-		if k.Still == nil {
+		if k.NoEffect == nil {
 			continue
 		}
 		l := look.NewLook("x")
@@ -132,28 +132,28 @@ func TestRestingStepsSaySo(t *testing.T) {
 		}
 		// kinds that came before the defaults were at rest do something at theirs
 		for i := range k.Settings {
-			if s := &k.Settings[i]; !k.Many && s.Min <= 0 && s.Max > 0 || k == bloomKind {
+			if s := &k.Settings[i]; !k.Repeatable && s.Min <= 0 && s.Max > 0 || k == bloomKind {
 				p.Settings[s.ID] = max(s.Min, 0)
 			}
 		}
 		if k == overallKind {
 			p.Settings["film"] = 100.0
 		}
-		if l.Rests(k, p) == "" {
+		if l.NoEffect(k, p) == "" {
 			t.Errorf("%s does nothing and does not say so", k.Path())
 		}
 		if k == overallKind {
 			p.Settings["film"] = 40.0
-		} else if p.Settings = map[string]any{}; k.Many {
+		} else if p.Settings = map[string]any{}; k.Repeatable {
 			act(t, l, k)
 		} else {
 			p.Settings[k.Lead[0]] = k.Setting(k.Lead[0]).Max
 		}
-		if why := l.Rests(k, p); why != "" {
+		if why := l.NoEffect(k, p); why != "" {
 			t.Errorf("%s acts, and says %q", k.Path(), why)
 		}
 		p.Strength = 0
-		if k.Mixes && l.Rests(k, p) == "" {
+		if k.HasStrength && l.NoEffect(k, p) == "" {
 			t.Errorf("%s at strength 0 does not say so", k.Path())
 		}
 	}

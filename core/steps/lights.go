@@ -8,9 +8,9 @@ import (
 func init() { look.Declare(lightsKind) }
 
 var lightsKind = &look.Kind{
-	ID: "lights", Place: 30, Station: look.Print, Label: "Printer lights", Mixes: true, Film: true, Lead: []string{"red", "green", "blue", "all"}, Editor: "points",
-	Still: still("at 0 points the print is as timed", 0, "red", "green", "blue", "all"),
-	When:  "print", Idle: "Waiting for a print: switch Medium on.",
+	ID: "lights", Place: 30, Station: look.Print, Label: "Printer lights", HasStrength: true, Film: true, Lead: []string{"red", "green", "blue", "all"}, Editor: "printerlights",
+	NoEffect:     still("at 0 points the print is as timed", 0, "red", "green", "blue", "all"),
+	Precondition: "print", Unmet: "Waiting for a print: switch Medium on.",
 	Purpose: "The three lights of the printer, in points away from the timed print; twelve points are a stop.",
 	Settings: []look.Setting{
 		light("red", "Red", "cyan"), light("green", "Green", "magenta"), light("blue", "Blue", "yellow"),

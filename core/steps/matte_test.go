@@ -146,7 +146,7 @@ func TestShapesMoveOverFrames(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		f, err := render.NewRenderer(1<<24).RenderHeld(ctx, plan, src, n, 99)
+		f, err := render.NewRenderer(1<<24).RenderAs(ctx, plan, src, n, 99)
 		if err != nil {
 			t.Fatal(err)
 		}

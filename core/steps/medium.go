@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(mediumKind) }
 
 var mediumKind = &look.Kind{
-	ID: "medium", Place: 10, Provides: "print", Station: look.Print, Label: "Medium", Mixes: true, Film: true,
+	ID: "medium", Place: 10, Provides: "print", Station: look.Print, Label: "Medium", HasStrength: true, Film: true,
 	Purpose: "Prints the negative and projects it. The lights are timed so that mid grey comes out neutral at the medium's aim.",
 	Settings: []look.Setting{{
 		ID: "id", Label: "Medium", Choices: mediumChoices(), Refers: mediumReference,

@@ -8,9 +8,9 @@ import (
 func init() { look.Declare(overallKind) }
 
 var overallKind = &look.Kind{
-	ID: "overall", Place: 900, Station: look.Finish, Label: "Overall strength", Mixes: true, Film: true,
-	Still: still("at 100 % film is alone", 100, "film"),
-	When:  "film", Idle: "Nothing to mix: no film step is on.",
+	ID: "overall", Place: 900, Station: look.Finish, Label: "Overall strength", HasStrength: true, Film: true,
+	NoEffect:     still("at 100 % film is alone", 100, "film"),
+	Precondition: "film", Unmet: "Nothing to mix: no film step is on.",
 	Purpose: "Mixes the whole film path with the same shot without film.",
 	Settings: []look.Setting{{
 		ID: "film", Label: "Film", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,

@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return primarie
 
 func primariesKind() *look.Kind {
 	k := &look.Kind{
-		ID: "primaries", Place: 100, KeepsOrder: true, Label: "Primaries", Mixes: true, Editor: "grid", Shelf: "Tone",
+		ID: "primaries", Place: 100, KeepsOrder: true, Label: "Primaries", HasStrength: true, Editor: "grid", Group: "Tone",
 		Lead:    leads("lift", "gamma", "gain", "offset"),
 		Purpose: "Lift, gamma, gain and offset of each channel: dark, middle and bright parts, and all together.",
 		Settings: join(

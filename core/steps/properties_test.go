@@ -18,7 +18,7 @@ import (
 func pointwiseKinds(t *testing.T) []*look.Kind {
 	var out []*look.Kind
 	for _, k := range look.Kinds() {
-		if k.Many && (k.Work.(render.Work).Grade != nil || k.Station == look.Balance && !k.Spatial) {
+		if k.Repeatable && (k.Work.(render.Work).Grade != nil || k.Station == look.Balance && !k.Spatial) {
 			out = append(out, k)
 		}
 	}

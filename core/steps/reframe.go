@@ -33,7 +33,7 @@ var reframeKind = &look.Kind{
 			Help: "Turns the picture clockwise about its middle. A degree or less straightens a horizon.",
 		},
 	},
-	Still: func(v look.Values) string {
+	NoEffect: func(v look.Values) string {
 		if v.Number("scale") != 100 {
 			return ""
 		}

@@ -82,14 +82,14 @@ func TestHeldFrameMovesItsGrain(t *testing.T) {
 		r := render.NewRenderer(1 << 28)
 		var at [2]*frame.Frame
 		for i, number := range []int{7, 8} {
-			if at[i], err = r.RenderHeld(t.Context(), p, src, 3, number); err != nil {
+			if at[i], err = r.RenderAs(t.Context(), p, src, 3, number); err != nil {
 				t.Fatal(err)
 			}
 		}
 		if equal(at[0], at[1]) == c.moves {
 			t.Errorf("a held frame's pictures are equal: %v", !c.moves)
 		}
-		fresh, err := render.NewRenderer(0).RenderHeld(t.Context(), p, src, 3, 8)
+		fresh, err := render.NewRenderer(0).RenderAs(t.Context(), p, src, 3, 8)
 		if err != nil {
 			t.Fatal(err)
 		}

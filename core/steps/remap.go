@@ -10,7 +10,7 @@ func init() { inStation(look.Balance, remapKind()) }
 
 func remapKind() *look.Kind {
 	k := &look.Kind{
-		ID: "remap", Place: 230, Label: "Channel remap", Mixes: true, Editor: "grid", Shelf: "Colour",
+		ID: "remap", Place: 230, Label: "Channel remap", HasStrength: true, Editor: "grid", Group: "Colour",
 		Purpose:  "Mixes channels freely, without the rule that greys stay: for creative aims.",
 		Settings: matrixSettings(true, -200, 200),
 		Work: render.Work{Grade: func(v look.Values) grade.Op {

@@ -11,7 +11,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return saturati
 func saturationKind() *look.Kind {
 	help := "100 leaves them. "
 	k := &look.Kind{
-		ID: "saturation", Place: 190, KeepsGrey: true, KeepsOrder: true, Label: "Saturation", Mixes: true, Shelf: "Colour", Lead: []string{"all"},
+		ID: "saturation", Place: 190, KeepsGrey: true, KeepsOrder: true, Label: "Saturation", HasStrength: true, Group: "Colour", Lead: []string{"all"},
 		Purpose: "How strong colours are: all of them, and beside that by tone and by strength.",
 		Settings: []look.Setting{
 			dial("all", "All", "%", 0, 200, 100, 1, help+"Lightness and hue stay."),

@@ -26,7 +26,7 @@ func base(t *testing.T) *look.Look {
 // acting is base with a kind made to act, where it does not by itself.
 func acting(t *testing.T, k *look.Kind) *look.Look {
 	l := base(t)
-	if k.Shelf != "" { // it does not need film to be seen
+	if k.Group != "" { // it does not need film to be seen
 		l = look.NewLook("x")
 	}
 	if k == tableKind {
@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Many || k == filtrationKind || k == sharpnessKind || len(k.Lead) > 0 && k.Shelf != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
@@ -85,7 +85,7 @@ var testTable = &Table{ID: "test-00000000", Label: "Test", List: &lut.List{Nodes
 func TestStrengthZeroIsOff(t *testing.T) {
 	src := scene{120, 68}
 	for _, k := range look.Kinds() {
-		if !k.Mixes {
+		if !k.HasStrength {
 			continue
 		}
 		zero, off := acting(t, k), acting(t, k)

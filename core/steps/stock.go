@@ -11,12 +11,12 @@ import (
 func init() { look.Declare(stockKind) }
 
 var stockKind = &look.Kind{
-	ID: "stock", Place: 10, Station: look.Negative, Label: "Stock", Mixes: true, Film: true,
+	ID: "stock", Place: 10, Station: look.Negative, Label: "Stock", HasStrength: true, Film: true,
 	Purpose: "Exposes and develops a camera film: its spectral ear, its curve, and the way its layers hold each other back.",
 	Settings: []look.Setting{
 		{
 			ID: "id", Label: "Stock", Live: stockChoices, Refers: stockReference,
-			Help: "The film in the camera: negatives, reversal, black and white, and older characters. Daylight and tungsten stocks hear colours differently; choose by eye on this frame.",
+			Help: "The film in the camera: negatives, reversal, black and white, and older characters. Daylight and tungsten stocks are sensitive to colours in different ways; choose by eye on this frame.",
 		},
 		{
 			ID: "rating", Label: "Rating", Unit: "stops", Min: -3, Max: 4, Default: 0, Step: 0.1,
@@ -30,7 +30,7 @@ var stockKind = &look.Kind{
 			ID: "separation", Label: "Separation", Unit: "%", Min: 0, Max: 200, Default: 100, Step: 1,
 			Help: "How strongly the layers hold each other back while they develop. 0 leaves colours pale and brownish, above 140 reds begin to glow. Greys stay.",
 		},
-		fold("Share of the stock", dial("colour", "Colour", "%", 0, 100, 100, 1, "How much of the stock's colour is taken: how it hears light, and its separation. 0 hears the three channels as they are; curve and grain stay.")),
+		fold("Share of the stock", dial("colour", "Colour", "%", 0, 100, 100, 1, "How much of the stock's colour is taken: its spectral sensitivity, and its separation. At 0 the layers are sensitive to the three channels as they are; curve and grain stay.")),
 		fold("Share of the stock", dial("curve", "Curve", "%", 0, 100, 100, 1, "How much of the stock's curve is taken: slope, toe and shoulder. 0 is a straight film under the same print; colour and grain stay. Grain has a card of its own.")),
 		fold("Exposing", dial("filter", "Filter", "%", 0, 100, 100, 1, "The taking filter that brings the scene's light to the stock's. 100 is matched. 0 is none: a tungsten stock in daylight goes blue, a daylight stock by lamps goes amber; black and white shifts its tones.")),
 		fold("Exposing", dial("flash", "Flash", "% grey", 0, 60, 0, 1, "A faint even exposure before the picture's: it lifts and mutes shadows, and leaves the rest. 10 is felt. Mid grey is timed back.")),

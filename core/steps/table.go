@@ -14,7 +14,7 @@ import (
 func init() { look.Declare(tableKind) }
 
 var tableKind = &look.Kind{
-	ID: "table", Place: 20, Station: look.Print, Label: "Table print", Mixes: true, Film: true,
+	ID: "table", Place: 20, Station: look.Print, Label: "Table print", HasStrength: true, Film: true,
 	Purpose: "Prints with a table from elsewhere, in the medium's place. Light is brought to the codes that the table expects, and what it gives is taken for those of the display it was made for.",
 	Settings: []look.Setting{
 		{

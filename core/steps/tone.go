@@ -10,7 +10,7 @@ func init() { look.Declare(toneKind) }
 
 var toneKind = &look.Kind{
 	ID: "tone", Place: 20, Station: look.Screen, Label: "Neutral scale", Fixed: true, Rest: map[string]any{"scale": "straight"},
-	When: "unprinted", Idle: "Resting: the print has a scale of its own.",
+	Precondition: "unprinted", Unmet: "Resting: the print has a scale of its own.",
 	Purpose: "Brings scene light to the display where there is no print: one soft scale that keeps hue and channel ratios.",
 	Settings: []look.Setting{
 		{

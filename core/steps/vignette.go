@@ -11,7 +11,7 @@ import (
 func init() { look.Declare(vignetteKind) }
 
 var vignetteKind = &look.Kind{
-	ID: "vignette", Place: 20, Station: look.Lens, Label: "Vignette", Mixes: true, Spatial: true, Many: true, Lead: []string{"stops"}, Still: still("at 0 stops no light falls off", 0, "stops"),
+	ID: "vignette", Place: 20, Station: look.Lens, Label: "Vignette", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: still("at 0 stops no light falls off", 0, "stops"),
 	Purpose: "Lets light fall off towards the edge of the frame, as a lens does, before the film sees it.",
 	Editor:  "vignette",
 	Settings: []look.Setting{
@@ -44,7 +44,7 @@ func newVignette(v grade.Vignette, r render.Raster) *vignetteOp {
 
 func (o *vignetteOp) Key() string   { return fmt.Sprintf("vignette%v", o.v) }
 func (o *vignetteOp) Uniform() bool { return true } // it commutes with a matrix
-func (o *vignetteOp) Strip(_, x0, w, _ int) func(int, [3][]float32) {
+func (o *vignetteOp) Columns(_, x0, w, _ int) func(int, [3][]float32) {
 	gain := make([]float32, w, w+16)
 	return func(y int, c [3][]float32) {
 		o.row(gain, y, x0)

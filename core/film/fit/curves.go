@@ -33,10 +33,10 @@ type Report struct {
 	Steps []Compared `json:"steps,omitempty"`
 	// Patches, of a chart, are its patches.
 	Patches []Patch `json:"patches,omitempty"`
-	// Mean and MeanHeld are the mean colour differences (CIEDE2000) of the patches that were fitted and of those
+	// Mean and MeanKeptOut are the mean colour differences (CIEDE2000) of the patches that were fitted and of those
 	// that were kept out to judge it.
-	Mean     float64 `json:"mean,omitempty"`
-	MeanHeld float64 `json:"meanHeld,omitempty"`
+	Mean        float64 `json:"mean,omitempty"`
+	MeanKeptOut float64 `json:"meanKeptOut,omitempty"`
 	// Limits say in words what the measurements do not tell.
 	Limits []string `json:"limits"`
 }
@@ -139,7 +139,7 @@ func FitWedge(w *Wedge, o Options) (*film.Stock, *Report, error) {
 
 // wedgeLimits says what a wedge leaves open.
 func wedgeLimits(s, from *film.Stock, x []float64, d [3][]float64) []string {
-	out := []string{fmt.Sprintf("A wedge tells curves and base alone: how the film hears colours, how its layers hold each other back, its dyes and its grain are those of %s.", from.Label)}
+	out := []string{fmt.Sprintf("A wedge tells curves and base alone: how sensitive the film is to colours, how its layers hold each other back, its dyes and its grain are those of %s.", from.Label)}
 	first, last := x[0]/math.Log10(2), x[len(x)-1]/math.Log10(2)
 	if first > -4 {
 		out = append(out, fmt.Sprintf("The wedge begins %.1f stops from mid grey; what is darker goes on as the curve does.", first))

@@ -16,9 +16,9 @@ type Patch struct {
 	Scene    [3]float64 `json:"scene"`
 	Measured [3]float64 `json:"measured"`
 	Fitted   [3]float64 `json:"fitted"`
-	// Error is the difference of the two on a print (CIEDE2000), Held that the fit has not seen it.
-	Error float64 `json:"error"`
-	Held  bool    `json:"held"`
+	// Error is the difference of the two on a print (CIEDE2000), KeptOut that the fit has not seen it.
+	Error   float64 `json:"error"`
+	KeptOut bool    `json:"keptOut"`
 }
 
 // fewestPatches is how many a fit of colours needs.
@@ -41,7 +41,7 @@ func Densities(scan [][3]float64, log bool) [][3]float64 {
 }
 
 // FitPair makes a card of one chart as the scene had it and as the film has it: scene is scene-linear ACEScg, read
-// the densities of the film, base and fog among them unless o.Above. It fits curves, how the film hears, how its layers hold
+// the densities of the film, base and fog among them unless o.Above. It fits curves, its spectral sensitivity, how its layers hold
 // each other back, and how pure its dyes are. Every fifth patch is kept out, and judges the rest.
 func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) {
 	if len(scene) != len(read) {
@@ -94,14 +94,14 @@ func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) 
 type model struct {
 	from, stock *film.Stock
 	scene, read [][3]float64
-	held        []bool
+	keptOut     []bool
 	taking      colour.Matrix
 }
 
 func newModel(from *film.Stock, o Options, scene, read [][3]float64) *model {
-	m := &model{from: from, stock: clone(from, o), scene: scene, read: read, held: make([]bool, len(scene))}
+	m := &model{from: from, stock: clone(from, o), scene: scene, read: read, keptOut: make([]bool, len(scene))}
 	for i := range scene {
-		m.held[i] = i%5 == 2
+		m.keptOut[i] = i%5 == 2
 	}
 	m.stock.Reversal = from.Reversal
 	m.stock.Mask = from.Mask
@@ -220,7 +220,7 @@ func (m *model) residuals(p []float64) []float64 {
 	n := film.Develop(m.stock, film.Process{Strength: 1})
 	var r []float64
 	for i, e := range m.scene {
-		if m.held[i] {
+		if m.keptOut[i] {
 			continue
 		}
 		d := n.Read(n.Develop(e))
@@ -250,15 +250,15 @@ func (m *model) report(from *film.Stock) *Report {
 		fmt.Sprintf("Grain, sharpness and halation are those of %s; so are the spectra, of which the matrices stand for what a chart can tell.", from.Label),
 	}}
 	brightest := 0.0
-	var fitted, held, count, heldCount float64
+	var fitted, keptOut, count, keptOutCount float64
 	for i, e := range m.scene {
 		brightest = max(brightest, e[1])
 		d := n.Develop(e)
-		p := Patch{Scene: e, Measured: m.read[i], Fitted: n.Read(d), Held: m.held[i]}
+		p := Patch{Scene: e, Measured: m.read[i], Fitted: n.Read(d), KeptOut: m.keptOut[i]}
 		p.Error = colour.DeltaE2000(lab(d), lab(layersOf(n, m.read[i])))
 		r.Patches = append(r.Patches, p)
-		if p.Held {
-			held, heldCount = held+p.Error, heldCount+1
+		if p.KeptOut {
+			keptOut, keptOutCount = keptOut+p.Error, keptOutCount+1
 		} else {
 			fitted, count = fitted+p.Error, count+1
 		}
@@ -268,11 +268,11 @@ func (m *model) report(from *film.Stock) *Report {
 			r.Worst = max(r.Worst, miss)
 		}
 	}
-	r.Rms, r.Mean, r.MeanHeld = math.Sqrt(r.Rms), fitted/count, held/heldCount
+	r.Rms, r.Mean, r.MeanKeptOut = math.Sqrt(r.Rms), fitted/count, keptOut/keptOutCount
 	if brightest < 0.18*4 {
 		r.Limits = append(r.Limits, fmt.Sprintf("The brightest patch is %.1f stops over mid grey; a shoulder begins beyond.", math.Log2(brightest/0.18)))
 	}
-	if r.MeanHeld > 2.5 {
+	if r.MeanKeptOut > 2.5 {
 		r.Limits = append(r.Limits, "Patches that the fit has not seen are off by more than a careful eye forgives: light the chart evenly, check the declared encodings, and measure again.")
 	}
 	return r

@@ -1,4 +1,4 @@
-import { windowId } from './hand'
+import { windowId } from './gesture'
 import type {
   Added,
   Delivery,
@@ -18,7 +18,7 @@ import type {
   ReadyFilm,
   ReadyLook,
   Reel,
-  Shelf,
+  AssetList,
   Shot,
   Span,
   WedgeAsk,
@@ -81,7 +81,7 @@ export const api = {
   reels: () => call<Reel[]>('GET', '/reels'),
   browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),
   addShots: (reel: number, paths: string[]) => call<Added>('POST', `/reels/${reel}/shots`, { paths }),
-  shelf: () => call<Shelf>('GET', '/library'),
+  assets: () => call<AssetList>('GET', '/library'),
   plot: (own: Own) => call<Plot>('POST', '/library/plot', own),
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),

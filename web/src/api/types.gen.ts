@@ -5,8 +5,17 @@ export interface Added {
   problems: string[]
 }
 
+export interface AssetList {
+  kept: Kept[]
+}
+
 export interface AssetsNotice {
   type: 'assets'
+}
+
+export interface Author {
+  window?: string
+  revision?: number
 }
 
 export interface Axis {
@@ -184,11 +193,6 @@ export interface Gap {
   last: number
 }
 
-export interface Hand {
-  window?: string
-  revision?: number
-}
-
 export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
@@ -214,18 +218,18 @@ export interface Kind {
   label: string
   purpose: string
   settings: Setting[]
-  mixes: boolean
+  hasStrength: boolean
   fixed?: boolean
   film?: boolean
-  when?: string
-  idle?: string
+  precondition?: string
+  unmet?: string
   provides?: string
   lead?: string[]
   wants?: string
   spatial?: boolean
-  many?: boolean
+  repeatable?: boolean
   masks?: boolean
-  shelf?: string
+  group?: string
   editor?: string
   ready?: Ready[]
 }
@@ -295,6 +299,20 @@ export interface NewShots {
   paths: string[]
 }
 
+export interface NoEffectReply {
+  type: 'no-effect'
+  channel: string
+  seq: number
+  reasons: Record<string, string>
+}
+
+export interface NoEffectRequest {
+  type: 'no-effect'
+  channel: string
+  seq: number
+  view: View
+}
+
 export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
 
 export interface Own {
@@ -327,7 +345,7 @@ export interface Patch {
   measured: [number, number, number]
   fitted: [number, number, number]
   error: number
-  held: boolean
+  keptOut: boolean
 }
 
 export interface PickReply {
@@ -547,22 +565,8 @@ export interface Report {
   steps?: Compared[]
   patches?: Patch[]
   mean?: number
-  meanHeld?: number
+  meanKeptOut?: number
   limits: string[]
-}
-
-export interface RestsReply {
-  type: 'rests'
-  channel: string
-  seq: number
-  rests: Record<string, string>
-}
-
-export interface RestsRequest {
-  type: 'rests'
-  channel: string
-  seq: number
-  view: View
 }
 
 export interface RibbonRequest {
@@ -660,10 +664,6 @@ export interface Setting {
   column?: string
   only?: string[]
   fold?: string
-}
-
-export interface Shelf {
-  kept: Kept[]
 }
 
 export interface Shot {
@@ -770,7 +770,7 @@ export interface StopRequest {
 export interface Stretch {
   from: number
   to: number
-  held?: boolean
+  still?: boolean
 }
 
 export interface Suggestion {
@@ -856,23 +856,23 @@ export interface WedgeStep {
   code: [number, number, number]
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | RestsRequest | StopRequest
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | StopRequest
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | RestsReply
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply
 
 export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
 /** What answers each request, if no problem does. */
 export interface Replies {
-  picture: PictureReply | ScopeReply
-  ribbon: PictureReply
-  pin: PictureReply
-  play: PictureReply
-  fill: FillReply
-  probe: ProbeReply
-  pick: PickReply
-  tones: TonesReply
-  skin: SkinReply
-  rests: RestsReply
-  stop: never
+  'picture': PictureReply | ScopeReply
+  'ribbon': PictureReply
+  'pin': PictureReply
+  'play': PictureReply
+  'fill': FillReply
+  'probe': ProbeReply
+  'pick': PickReply
+  'tones': TonesReply
+  'skin': SkinReply
+  'no-effect': NoEffectReply
+  'stop': never
 }

@@ -2,7 +2,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { drag } from './drag'
 import { evaluate, nudgeOf, places, tidy } from '../model/number'
 import type { NumberProps } from './number'
-import { newGesture } from '../api/hand'
+import { newGesture } from '../api/gesture'
 import { Tip } from './Tip'
 
 interface CellProps extends NumberProps {

@@ -2,7 +2,7 @@ import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent } from 'react'
 import { evaluate, nudgeOf, places, tidy } from '../model/number'
 import type { NumberProps } from './number'
-import { newGesture } from '../api/hand'
+import { newGesture } from '../api/gesture'
 import { Tip } from './Tip'
 
 interface DialProps extends NumberProps {

@@ -10,7 +10,7 @@ export function kindOf(kinds: Kind[], station: string, name: string): Kind | und
   const find = (id: string) => kinds.find((k) => k.station === station && k.id === id)
   const further = /^(.+)-([2-9]|[1-9]\d+)$/.exec(name)
   const of = further ? find(further[1]!) : undefined
-  return of?.many ? of : find(name)
+  return of?.repeatable ? of : find(name)
 }
 
 /** A station's step by its name, if it is there. */
@@ -60,7 +60,7 @@ export function isActive(look: Look, kind: Kind, name?: string): boolean {
 /** Whether what a step needs for an effect is there. */
 export function hasEffect(look: Look, kinds: Kind[], kind: Kind, name = kind.id): boolean {
   const provided = (what: string) => kinds.some((k) => k.provides === what && isActive(look, k))
-  switch (kind.when) {
+  switch (kind.precondition) {
     case 'print':
       return provided('print')
     case 'unprinted':

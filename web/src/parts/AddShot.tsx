@@ -3,6 +3,8 @@ import type { Entry, Listing } from '../api/types.gen'
 import { api } from '../api/client'
 import { Button } from '../controls/Button'
 import { Drawer } from '../controls/Drawer'
+import { FilePick } from '../controls/FilePick'
+import { TextField } from '../controls/TextField'
 import { addShots, upload } from '../state/footage'
 
 /** Brings files, sequences and folders in: looked up on this machine, or sent from the page. */
@@ -82,21 +84,17 @@ export function AddShot() {
             Add all of this folder
           </Button>
         )}
-        <label className="ml-auto flex h-7 cursor-pointer items-center rounded-sm border border-line px-2.5 text-sm text-soft hover:border-dim hover:text-text">
+        <FilePick
+          multiple
+          testid="upload"
+          className="ml-auto h-7"
+          onFiles={(files) => {
+            setOpen(false)
+            void upload(files)
+          }}
+        >
           Send files
-          <input
-            type="file"
-            multiple
-            className="hidden"
-            data-testid="upload"
-            onChange={(e) => {
-              const files = [...(e.currentTarget.files ?? [])]
-              e.currentTarget.value = ''
-              setOpen(false)
-              void upload(files)
-            }}
-          />
-        </label>
+        </FilePick>
       </div>
       {problem && <p className="mt-2 text-amber">{problem}</p>}
       <form
@@ -106,13 +104,12 @@ export function AddShot() {
           void add([path.trim()])
         }}
       >
-        <input
-          aria-label="Path of the file"
-          className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-2"
+        <TextField
+          label="Path of the file"
+          className="h-7 grow"
           value={path}
           placeholder="or its place, as /rushes/a.%06d.exr"
-          onChange={(e) => setPath(e.currentTarget.value)}
-          onKeyDown={(e) => e.stopPropagation()}
+          onChange={setPath}
         />
         <Button type="submit" disabled={busy || !path.trim()} className="h-7">
           Add this

@@ -3,18 +3,19 @@ import type { Setting, StepPath } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
-import { newGesture } from '../api/hand'
+import { NameField } from '../controls/TextField'
+import { newGesture } from '../api/gesture'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { desk, holdStep, type Entry } from '../state/desk'
+import { desk, activate, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { judge } from '../state/judge'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
-import { axisOf, openStrip } from '../state/strip'
+import { axisOf, openStrip } from '../state/testStrip'
 import { studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
-import { pressPoint } from './editors/Points'
+import { pressLight } from './editors/PrinterLights'
 import { MatteSection } from './MatteSection'
 import { StepViews } from './StepViews'
 import { UnreadSettings } from './Unread'
@@ -29,7 +30,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const active = (kind.fixed || isActive(look, kind, name)) && effect
   const { station } = kind
   const path: StepPath = `${station}.${name}`
-  const rests = judge.use((s) => s.rests[path])
+  const reason = judge.use((s) => s.noEffect[path])
   const folded = desk.use((s) => isFolded(s, station, name))
   const box = useRef<HTMLElement>(null)
   const wanted = desk.use((s) => s.focus === path)
@@ -40,7 +41,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
     box.current?.focus()
   }, [wanted])
   const chosen = desk.use((s) => s.chosen.includes(name))
-  const held = desk.use((s) => s.hand === path)
+  const current = desk.use((s) => s.activeStep === path)
   const touched = !!step && (Object.keys(step.settings ?? {}).length > 0 || step.strength !== 1)
   const title = titleOf(kind, step)
   const Editor = kind.editor ? editors[kind.editor] : undefined
@@ -78,7 +79,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   function key(e: KeyboardEvent<HTMLElement>) {
     const command = e.ctrlKey || e.metaKey
     const onCard = e.target === e.currentTarget
-    if (e.altKey && kind.many && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && onCard) {
+    if (e.altKey && kind.repeatable && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && onCard) {
       e.preventDefault()
       e.stopPropagation()
       moveStep(station, name, e.key === 'ArrowUp' ? -1 : 1)
@@ -87,18 +88,18 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       const cards = [...document.querySelectorAll<HTMLElement>('[data-kind]')]
       cards[cards.indexOf(e.currentTarget) + (e.key === 'ArrowUp' ? -1 : 1)]?.focus()
     } else if (onCard && e.key === 'Enter') fold(station, name, !folded)
-    else if (onCard && e.key === 'Delete' && kind.many && step) {
+    else if (onCard && e.key === 'Delete' && kind.repeatable && step) {
       const all = desk.get().chosen
       removeSteps(station, all.includes(name) ? all : [name])
-    } else if (commandOf(written(e)) === 'copy' && kind.many && !(e.target instanceof HTMLInputElement)) {
+    } else if (commandOf(written(e)) === 'copy' && kind.repeatable && !(e.target instanceof HTMLInputElement)) {
       const all = desk.get().chosen
       copySteps(station, all.includes(name) ? all : [name])
     } else if (
-      kind.editor === 'points' &&
+      kind.editor === 'printerlights' &&
       !command &&
       !e.altKey &&
       !(e.target instanceof HTMLInputElement) &&
-      pressPoint(editing, e.key, e.shiftKey)
+      pressLight(editing, e.key, e.shiftKey)
     ) {
       e.preventDefault()
       e.stopPropagation()
@@ -111,23 +112,23 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
     <section
       ref={box}
       aria-label={title}
-      className={`relative rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : held ? 'border-dim' : 'border-line'}`}
+      className={`relative rounded-[4px] border bg-wall px-2.5 pt-1.5 ${folded ? 'pb-0.5' : 'pb-2'} ${chosen ? 'border-plum' : current ? 'border-dim' : 'border-line'}`}
       data-kind={path}
       data-active={active}
       // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
-      tabIndex={kind.many || kind.editor === 'points' ? 0 : -1}
+      tabIndex={kind.repeatable || kind.editor === 'printerlights' ? 0 : -1}
       onKeyDown={key}
-      onFocus={() => holdStep(path)}
-      onPointerDown={() => holdStep(path)}
+      onFocus={() => activate(path)}
+      onPointerDown={() => activate(path)}
     >
       <div
         role="presentation"
         className="mb-1 flex h-6 items-center gap-1"
         onClick={(e) => {
-          if (kind.many && (e.shiftKey || e.ctrlKey || e.metaKey)) choose(station, name, e.shiftKey ? 'upto' : 'beside')
+          if (kind.repeatable && (e.shiftKey || e.ctrlKey || e.metaKey)) choose(station, name, e.shiftKey ? 'upto' : 'beside')
         }}
       >
-        {kind.many && step && (
+        {kind.repeatable && step && (
           <Tip help="Drag to another place; with the card in focus, Alt and the arrows move it." side="left">
             <span
               role="presentation"
@@ -157,18 +158,18 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
             </button>
           </Tip>
         )}
-        {kind.many && <StepMenu entry={entry} title={title} />}
+        {kind.repeatable && <StepMenu entry={entry} title={title} />}
       </div>
       {!folded && (
         <>
           <UnreadSettings step={step} />
           {!effect ? (
-            <p className="m-0 mb-1 text-xs text-dim">{kind.idle}</p>
+            <p className="m-0 mb-1 text-xs text-dim">{kind.unmet}</p>
           ) : (
-            rests &&
+            reason &&
             active && (
-              <p className="m-0 mb-1 text-xs text-dim" data-testid="rests">
-                {rests}
+              <p className="m-0 mb-1 text-xs text-dim" data-testid="no-effect">
+                {reason}
               </p>
             )
           )}
@@ -191,7 +192,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               folds.map((f) => (
                 <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control} />
               ))}
-            {kind.mixes && (
+            {kind.hasStrength && (
               <div className="mt-0.5 border-t border-line pt-1">
                 <Dial
                   label="Strength"
@@ -250,35 +251,23 @@ function Fold({
 /** The step's name: pressed, the card folds; F2 or a double press lets it be typed over. */
 function Name({ entry, title, active, folded }: { entry: Entry; title: string; active: boolean; folded: boolean }) {
   const { kind, name, step } = entry
-  const [typed, setTyped] = useState<string | null>(null)
-  const done = useRef(false)
+  const [naming, setNaming] = useState(false)
   const tone = `min-w-0 truncate text-left font-semibold ${active ? 'text-text' : 'text-soft'}`
-  if (!kind.many)
+  if (!kind.repeatable)
     return (
       <Tip help={kind.purpose} side="left">
         <h3 className={tone}>{title}</h3>
       </Tip>
     )
-  if (typed !== null)
+  if (naming)
     return (
-      <input
-        ref={(field) => field?.focus()}
-        type="text"
-        aria-label="Name of the step"
+      <NameField
+        label="Name of the step"
         className="h-5 min-w-0 grow rounded-sm bg-raise px-1 text-text"
-        value={typed}
-        onChange={(e) => setTyped(e.currentTarget.value)}
-        onFocus={(e) => e.currentTarget.select()}
-        onBlur={() => {
-          if (!done.current && typed !== title)
-            studio.edit({ op: 'title', station: kind.station, kind: name, name: typed.trim() === kind.label ? '' : typed.trim() })
-          setTyped(null)
-        }}
-        onKeyDown={(e) => {
-          e.stopPropagation()
-          done.current = e.key === 'Escape'
-          if (e.key === 'Enter' || e.key === 'Escape') e.currentTarget.blur()
-        }}
+        focused
+        value={step?.title || title}
+        onName={(text) => studio.edit({ op: 'title', station: kind.station, kind: name, name: text === kind.label ? '' : text })}
+        onDone={() => setNaming(false)}
       />
     )
   return (
@@ -290,11 +279,10 @@ function Name({ entry, title, active, folded }: { entry: Entry; title: string; a
           className={tone}
           onClick={(e) => !(e.shiftKey || e.ctrlKey || e.metaKey) && e.detail < 2 && fold(kind.station, name, !folded)}
           onDoubleClick={() => {
-            done.current = false
             fold(kind.station, name, false)
-            setTyped(step?.title || title)
+            setNaming(true)
           }}
-          onKeyDown={(e) => e.key === 'F2' && setTyped(step?.title || title)}
+          onKeyDown={(e) => e.key === 'F2' && setNaming(true)}
         >
           {title}
         </button>

@@ -9,7 +9,7 @@ import { addStep, copySteps, moveTo, pasteSteps, removeSteps } from '../state/st
 import { nameOf, stationOn } from '../model/look'
 import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
-import { openStrip, wholeFilms } from '../state/strip'
+import { openStrip, wholeFilms } from '../state/testStrip'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
 import { UnreadParts } from './Unread'
@@ -33,7 +33,7 @@ export function Desk() {
           <span className="grow" />
           {(station === 'negative' || station === 'print') && <Recipes />}
           {(station === 'negative' || station === 'print') && <Sensitometer />}
-          {kinds.some((k) => k.many) && <AddStep station={station} />}
+          {kinds.some((k) => k.repeatable) && <AddStep station={station} />}
           {switchable && (
             <Tip help="Every step of this station back to how it is when it is off" side="left">
               <button
@@ -127,8 +127,8 @@ function Recipes() {
 function AddStep({ station }: { station: string }) {
   const info = useStudio((s) => s.desk)!
   const copied = desk.use((s) => s.copied)
-  const kinds = info.kinds.filter((k) => k.station === station && k.many)
-  const shelves = ['Light', 'Tone', 'Colour', 'Texture', '']
+  const kinds = info.kinds.filter((k) => k.station === station && k.repeatable)
+  const headings = ['Light', 'Tone', 'Colour', 'Texture', '']
   const groups = [
     {
       title: '',
@@ -136,9 +136,9 @@ function AddStep({ station }: { station: string }) {
         ? [{ id: 'paste', label: copied.steps.length === 1 ? 'Paste the copied step' : `Paste ${copied.steps.length} copied steps` }]
         : [],
     },
-    ...shelves.map((shelf) => ({
-      title: shelf || 'Once more',
-      items: kinds.filter((k) => (k.shelf ?? '') === shelf).map((k) => ({ id: k.id, label: k.label, hover: k.purpose })),
+    ...headings.map((heading) => ({
+      title: heading || 'Once more',
+      items: kinds.filter((k) => (k.group ?? '') === heading).map((k) => ({ id: k.id, label: k.label, hover: k.purpose })),
     })),
   ]
   return (

@@ -2,7 +2,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Setting } from '../api/types.gen'
 import { nudgeOf } from '../model/number'
 import { drag } from '../controls/drag'
-import { newGesture } from '../api/hand'
+import { newGesture } from '../api/gesture'
 import { desk, matteOf, split } from '../state/desk'
 import { judge } from '../state/judge'
 import { stepNamed, valueOf } from '../model/look'
@@ -16,14 +16,14 @@ import { readPoints, writePoints } from '../model/spline'
 type Values = Record<string, number | string>
 type Set = (values: Values, gesture: string, hurry: boolean) => void
 
-/** The handles of the shape that the hand is on: they come with its step, and go with it. */
+/** The handles of the active step's shape. */
 export function Handles({ width, height }: { width: number; height: number }) {
   const look = useStudio((s) => s.look)
   const shot = useStudio(shotOf)
   const info = useStudio((s) => s.desk)
   const station = useStudio((s) => s.station)
   const frame = useStudio((s) => s.frame)
-  const hand = desk.use((s) => s.hand)
+  const active = desk.use((s) => s.activeStep)
   const index = desk.use((s) => s.part)
   const picking = desk.use((s) => s.picking)
   const before = judge.use((s) => s.before)
@@ -31,7 +31,7 @@ export function Handles({ width, height }: { width: number; height: number }) {
   useStudio((s) => s.zoom)
   useStudio((s) => s.pan)
   const svg = useRef<SVGSVGElement>(null)
-  if (!look || !shot || !info || !hand || !hand.startsWith(`${station}.`) || picking || before || playing || width < 8) return null
+  if (!look || !shot || !info || !active || !active.startsWith(`${station}.`) || picking || before || playing || width < 8) return null
 
   const seen = studio.seen()
   const box = seen?.cropWidth
@@ -39,9 +39,9 @@ export function Handles({ width, height }: { width: number; height: number }) {
     : { x: 0, y: 0, w: shot.width, h: shot.height }
   const unit = box.w / width // shot pixels for one of the screen
   let shape: { kind: string; values: Values; settings: Setting[]; set: Set } | null = null
-  const [st, name] = split(hand)
+  const [st, name] = split(active)
   const kind = info.kinds.find((k) => k.station === st && k.id === (stepNamed(look, st, name)?.kind ?? name))
-  const own = matteOf(look, hand)
+  const own = matteOf(look, active)
   const part = own?.matte.parts[index]
   if (part) {
     const k = info.mattes.find((m) => m.id === part.kind)!

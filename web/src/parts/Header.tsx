@@ -1,4 +1,4 @@
-import { windowId } from '../api/hand'
+import { windowId } from '../api/gesture'
 import type { Change } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'

@@ -2,11 +2,14 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 import type { Kept, Own, Plot } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { Choice } from '../controls/Choice'
 import { Drawer } from '../controls/Drawer'
+import { FilePick } from '../controls/FilePick'
+import { TextField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { offered } from '../api/choices'
 import { beginFit } from '../state/fit'
-import { keepEncoding, keepFiles, loadKept, removeKept, shelf } from '../state/shelf'
+import { keepEncoding, keepFiles, loadKept, removeKept, assets } from '../state/assets'
 import { studio, useStudio } from '../state/studio'
 import { CurvePlot, GamutPlot } from './EncodingPlots'
 import { StockFit } from './StockFit'
@@ -49,7 +52,7 @@ export function LibraryDrawer() {
   const [open, setOpen] = useState(false)
   const [own, setOwn] = useState<Own | null>(null)
   const [fitting, setFitting] = useState(false)
-  const kept = shelf.use((s) => s.kept)
+  const kept = assets.use((s) => s.kept)
   const encodings = useStudio((s) => s.desk?.encodings)
   const [after, setAfter] = useState('')
   return (
@@ -113,19 +116,7 @@ export function LibraryDrawer() {
           </div>
           <div className="mt-3 flex items-center gap-2 border-t border-line pt-3 text-soft">
             <span>A camera known only as a table, which leads to</span>
-            <select
-              aria-label="Leads to"
-              className="h-7 min-w-0 grow rounded-sm border border-line bg-room px-1 text-sm text-soft"
-              value={after}
-              onChange={(e) => setAfter(e.currentTarget.value)}
-            >
-              <option value="">choose</option>
-              {offered(encodings).map((c) => (
-                <option key={c.id} value={c.id}>
-                  {c.label}
-                </option>
-              ))}
-            </select>
+            <Choice label="Leads to" className="h-7 grow" options={offered(encodings)} value={after} empty="choose" onChange={setAfter} />
             <Load
               label="Load"
               disabled={!after}
@@ -155,23 +146,11 @@ function Load({
 }) {
   return (
     <Tip help={help}>
-      <label
-        className={`flex h-7 items-center rounded-sm border border-line px-2.5 text-sm text-soft ${disabled ? 'opacity-35' : 'cursor-pointer hover:border-dim hover:text-text'}`}
-      >
-        {label}
-        <input
-          type="file"
-          multiple
-          disabled={disabled}
-          className="hidden"
-          data-testid={testid}
-          onChange={(e) => {
-            const files = [...(e.currentTarget.files ?? [])]
-            e.currentTarget.value = ''
-            if (files.length > 0) onFiles(files)
-          }}
-        />
-      </label>
+      <span>
+        <FilePick multiple disabled={disabled} testid={testid} className="h-7" onFiles={onFiles}>
+          {label}
+        </FilePick>
+      </span>
     </Tip>
   )
 }
@@ -282,19 +261,12 @@ function OwnForm({ own: first, onDone }: { own: Own; onDone: () => void }) {
 
 function Text({ label, help, value, onChange }: { label: string; help: string; value: string; onChange: (v: string) => void }) {
   return (
-    <label className="grid grid-cols-[86px_1fr] items-center gap-1">
+    <div className="grid grid-cols-[86px_1fr] items-center gap-1">
       <Tip help={help} side="left">
         <span className="text-soft">{label}</span>
       </Tip>
-      <input
-        aria-label={label}
-        type="text"
-        className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5"
-        value={value}
-        onChange={(e) => onChange(e.currentTarget.value)}
-        onKeyDown={(e) => e.stopPropagation()}
-      />
-    </label>
+      <TextField label={label} value={value} onChange={onChange} />
+    </div>
   )
 }
 
@@ -323,17 +295,13 @@ function Field({
 }) {
   const [typed, setTyped] = useState<string | null>(null)
   return (
-    <input
-      aria-label={label}
-      type="text"
+    <TextField
+      label={label}
       inputMode="decimal"
-      className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5"
-      value={typed ?? value ?? ''}
+      value={typed ?? String(value ?? '')}
       placeholder={optional ? 'none' : ''}
-      onKeyDown={(e) => e.stopPropagation()}
       onBlur={() => setTyped(null)}
-      onChange={(e) => {
-        const text = e.currentTarget.value
+      onChange={(text) => {
         setTyped(text)
         if (text.trim() === '' && optional) return onChange(null)
         const v = parseFloat(text.replace(',', '.'))

@@ -3,7 +3,8 @@ import type { Kind, MatteKind, MattePart, Step, StepPath } from '../api/types.ge
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
-import { newGesture } from '../api/hand'
+import { NameField } from '../controls/TextField'
+import { newGesture } from '../api/gesture'
 import { Tip } from '../controls/Tip'
 import { desk, startOf } from '../state/desk'
 import { changeMatte, pick, startMatte } from '../state/steps'
@@ -70,7 +71,7 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
 function MatteEditor({ path, name }: { path: StepPath; name: string }) {
   const matte = useStudio((s) => s.look)!.mattes![name]!
   const info = useStudio((s) => s.desk)!
-  const hand = desk.use((s) => (s.hand === path ? s.part : 0))
+  const activePart = desk.use((s) => (s.activeStep === path ? s.part : 0))
   const [whole, setWhole] = useState(false)
   const shared = users(name)
   return (
@@ -85,7 +86,7 @@ function MatteEditor({ path, name }: { path: StepPath; name: string }) {
           groups={[{ title: '', items: info.mattes.map((k) => ({ id: k.id, label: k.label, note: k.purpose })) }]}
           onChange={(id) => {
             changeMatte(name, (m) => m.parts.push({ kind: id, settings: startOf(id) }))
-            desk.set({ hand: path, part: matte.parts.length })
+            desk.set({ activeStep: path, part: matte.parts.length })
           }}
         >
           <span className="text-xs">part</span>
@@ -98,7 +99,7 @@ function MatteEditor({ path, name }: { path: StepPath; name: string }) {
           name={name}
           part={part}
           index={i}
-          open={hand === i}
+          open={activePart === i}
           kind={info.mattes.find((k) => k.id === part.kind)!}
           last={matte.parts.length === 1}
         />
@@ -141,23 +142,12 @@ function MatteEditor({ path, name }: { path: StepPath; name: string }) {
 
 /** The matte's name, which can be typed over. */
 function Rename({ name }: { name: string }) {
-  const [typed, setTyped] = useState<string | null>(null)
   return (
-    <input
-      aria-label="Name of the matte"
-      type="text"
+    <NameField
+      label="Name of the matte"
       className="h-5 w-32 min-w-0 truncate rounded-sm bg-transparent px-1 text-xs text-soft hover:bg-raise focus:bg-raise focus:text-text"
-      value={typed ?? name}
-      onChange={(e) => setTyped(e.currentTarget.value)}
-      onBlur={() => {
-        if (typed !== null && typed.trim() && typed !== name) studio.edit({ op: 'rename', name, value: typed.trim() })
-        setTyped(null)
-      }}
-      onKeyDown={(e) => {
-        e.stopPropagation()
-        if (e.key === 'Enter') e.currentTarget.blur()
-        if (e.key === 'Escape') setTyped(null)
-      }}
+      value={name}
+      onName={(value) => value && studio.edit({ op: 'rename', name, value })}
     />
   )
 }
@@ -191,7 +181,7 @@ function Part({
       data-part={kind.id}
       aria-label={`Part ${index + 1}: ${kind.label}`}
       role="group"
-      onFocus={() => desk.get().part !== index && desk.set({ hand: path, part: index })}
+      onFocus={() => desk.get().part !== index && desk.set({ activeStep: path, part: index })}
     >
       <div className="flex h-5 items-center gap-1">
         {(index > 0 || join !== 'add') && (
@@ -210,7 +200,7 @@ function Part({
           type="button"
           aria-expanded={open}
           className={`rounded-sm text-xs ${open ? 'text-text' : 'text-soft hover:text-text'}`}
-          onClick={() => desk.set({ hand: path, part: open ? -1 : index })}
+          onClick={() => desk.set({ activeStep: path, part: open ? -1 : index })}
         >
           {kind.label}
         </button>

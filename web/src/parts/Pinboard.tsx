@@ -1,7 +1,8 @@
-import { useRef, useState } from 'react'
 import type { Pin } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Canvas } from '../controls/Canvas'
+import { FilePick } from '../controls/FilePick'
+import { NameField } from '../controls/TextField'
 import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { judge } from '../state/judge'
@@ -14,7 +15,6 @@ import { KeyTip } from './KeyTip'
 export function Pinboard() {
   const { open, pins } = pinboard.use((s) => s)
   const shot = useStudio(shotOf)
-  const files = useRef<HTMLInputElement>(null)
   return (
     <Drawer
       title="Pinboard"
@@ -30,22 +30,18 @@ export function Pinboard() {
           </Button>
         </KeyTip>
         <Tip help="A picture file made for a display: PNG, JPEG, TIFF. It is kept with the reel">
-          <Button disabled={!shot} onClick={() => files.current!.click()}>
-            Add a reference
-          </Button>
+          <span>
+            <FilePick
+              multiple
+              disabled={!shot}
+              accept=".png,.jpg,.jpeg,.tif,.tiff,.exr,.dpx"
+              testid="add-reference"
+              onFiles={(files) => void addReferences(files)}
+            >
+              Add a reference
+            </FilePick>
+          </span>
         </Tip>
-        <input
-          ref={files}
-          type="file"
-          multiple
-          hidden
-          accept=".png,.jpg,.jpeg,.tif,.tiff,.exr,.dpx"
-          data-testid="add-reference"
-          onChange={(e) => {
-            void addReferences([...(e.currentTarget.files ?? [])])
-            e.currentTarget.value = ''
-          }}
-        />
       </div>
       {pins.length === 0 && <p className="text-dim">Nothing is pinned yet. Press P over a frame that you want to come back to.</p>}
       <ul className="grid grid-cols-2 gap-3">
@@ -60,7 +56,6 @@ export function Pinboard() {
 function Pinned({ pin }: { pin: Pin }) {
   const picture = pinboard.use((s) => s.pictures[pin.id])
   const side = judge.use((s) => s.side === `pin:${pin.id}`)
-  const [name, setName] = useState(pin.name)
   function compare() {
     setSide(`pin:${pin.id}`)
     if (judge.get().layout === 'one') setLayout('wipe')
@@ -76,14 +71,11 @@ function Pinned({ pin }: { pin: Pin }) {
       >
         <Canvas picture={picture} className="h-full w-full object-contain" />
       </button>
-      <input
-        aria-label="Name of the pin"
-        type="text"
+      <NameField
+        label="Name of the pin"
         className="mt-1 w-full rounded-sm bg-transparent text-text hover:bg-raise focus:bg-raise"
-        value={name}
-        onChange={(e) => setName(e.currentTarget.value)}
-        onBlur={() => name.trim() && name !== pin.name && void renamePin(pin.id, name)}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        value={pin.name}
+        onName={(name) => name && void renamePin(pin.id, name)}
       />
       <div className="flex items-center gap-2 text-xs text-dim">
         <span className="truncate">{pin.reference ? `reference, ${pin.display}` : `frame ${pin.frame}`}</span>

@@ -130,7 +130,7 @@ function Drawing({ reading, source }: { reading: FilmReading; source: string }) 
 function told(film: Film, plot: PlotArea, x: number): string {
   if (plot.unit === 'nm') {
     const i = Math.max(0, Math.min(film.wavelengths.length - 1, Math.round((x - film.wavelengths[0]!) / 5)))
-    const three = plot.id === 'hearing' ? film.sensitivities : plot.id === 'dyes' ? film.dyes : null
+    const three = plot.id === 'sensitivity' ? film.sensitivities : plot.id === 'dyes' ? film.dyes : null
     const values = three ? three.map((c) => c[i]!.toFixed(2)).join('  ') : film.pixel?.light ? film.pixel.light[i]!.toFixed(3) : '–'
     return `${film.wavelengths[i]} nm   ${values}`
   }

@@ -1,6 +1,9 @@
 import { useState, type PointerEvent } from 'react'
 import type { ChartPlace, Fitted } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { Choice } from '../controls/Choice'
+import { FilePick } from '../controls/FilePick'
+import { NameField, TextField } from '../controls/TextField'
 import { Canvas } from '../controls/Canvas'
 import { Tip } from '../controls/Tip'
 import { fit, keepFit, makeFit, setFit, somewhere } from '../state/fit'
@@ -30,21 +33,13 @@ export function StockFit({ onDone }: { onDone: () => void }) {
           </Button>
         </div>
         <Row label="Name" help="What the stock will be called wherever stocks are chosen.">
-          <input
-            aria-label="Name of the stock"
-            type="text"
-            maxLength={60}
-            className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5"
-            value={f.name}
-            onChange={(e) => setFit({ name: e.currentTarget.value })}
-            onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()}
-          />
+          <TextField label="Name of the stock" maxLength={60} value={f.name} onChange={(name) => setFit({ name })} />
         </Row>
         <Row
           label="Start from"
-          help="What the measurements do not tell is this stock's: dyes, grain, and, of a wedge, how it hears colours."
+          help="What the measurements do not tell is this stock's: dyes, grain, and, of a wedge, how it is sensitive to colours."
         >
-          <Select
+          <Choice
             label="Start from"
             value={f.like}
             onChange={(like) => setFit({ like })}
@@ -85,69 +80,31 @@ function Row({ label, help, children }: { label: string; help: string; children:
   )
 }
 
-function Select({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string
-  value: string
-  options: { id: string; label: string }[]
-  onChange: (id: string) => void
-}) {
-  return (
-    <select
-      aria-label={label}
-      className="h-6 min-w-0 rounded-sm border border-line bg-room px-1 text-sm text-text"
-      value={value}
-      onChange={(e) => onChange(e.currentTarget.value)}
-    >
-      {options.map((o) => (
-        <option key={o.id} value={o.id}>
-          {o.label}
-        </option>
-      ))}
-    </select>
-  )
-}
-
 function Wedge() {
   const f = fit.use((s) => s)
   return (
     <>
       <Row label="Densities" help="A table of text: log exposure (or stops), red, green, blue, a line for each step.">
-        <label className="flex h-6 cursor-pointer items-center truncate rounded-sm border border-line px-2 text-soft hover:border-dim hover:text-text">
+        <FilePick
+          accept=".csv,.txt,.tsv"
+          testid="load-wedge"
+          onFiles={([file]) =>
+            void file!.text().then((text) => setFit({ file: file!.name, text, name: fit.get().name || file!.name.replace(/\.[^.]*$/, '') }))
+          }
+        >
           <span className="truncate">{f.file || 'choose a .csv'}</span>
-          <input
-            type="file"
-            accept=".csv,.txt,.tsv"
-            className="hidden"
-            data-testid="load-wedge"
-            onChange={(e) => {
-              const file = e.currentTarget.files?.[0]
-              e.currentTarget.value = ''
-              if (file)
-                void file
-                  .text()
-                  .then((text) => setFit({ file: file.name, text, name: fit.get().name || file.name.replace(/\.[^.]*$/, '') }))
-            }}
-          />
-        </label>
+        </FilePick>
       </Row>
       <Row
         label="Mid grey"
         help="The log exposure in the table at which mid grey lies. Left empty, it is placed 1.4 above where density begins."
       >
-        <input
-          aria-label="Log exposure of mid grey"
-          type="text"
+        <TextField
+          label="Log exposure of mid grey"
           inputMode="decimal"
           placeholder="by its speed"
-          className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 placeholder:text-dim"
           value={f.grey}
-          onChange={(e) => setFit({ grey: e.currentTarget.value })}
-          onKeyDown={(e) => e.key !== 'Enter' && e.stopPropagation()}
+          onChange={(grey) => setFit({ grey })}
         />
       </Row>
     </>
@@ -179,7 +136,7 @@ function Pair() {
   return (
     <>
       <Row label="The scene" help="The chart as a digital camera or a renderer has it, declared as what it is.">
-        <Select
+        <Choice
           label="Shot of the scene"
           value={String(f.scene)}
           options={options}
@@ -187,7 +144,7 @@ function Pair() {
         />
       </Row>
       <Row label="The film" help="The same chart on the film, scanned: as printing-density log, or as the light that came through.">
-        <Select
+        <Choice
           label="Shot of the film"
           value={String(f.scan)}
           options={options}
@@ -227,15 +184,11 @@ function Pair() {
 
 function Count({ label, value, onChange }: { label: string; value: number; onChange: (v: number) => void }) {
   return (
-    <input
-      aria-label={label}
-      type="number"
-      min={2}
-      max={40}
+    <NameField
+      label={label}
+      value={String(value)}
       className="h-6 w-12 rounded-sm border border-line bg-room px-1 text-text"
-      value={value}
-      onChange={(e) => onChange(Math.max(2, Math.min(40, Math.round(e.currentTarget.valueAsNumber) || 2)))}
-      onKeyDown={(e) => e.stopPropagation()}
+      onName={(text) => onChange(Math.max(2, Math.min(40, Math.round(Number(text)) || 2)))}
     />
   )
 }
@@ -256,7 +209,7 @@ const corners = ['top left', 'top right', 'bottom right', 'bottom left']
 function Chart({ which, title, shown }: { which: 0 | 1; title: string; shown: boolean }) {
   const picture = fit.use((s) => s.pictures[which === 0 ? 'scene' : 'scan'])
   const places = fit.use((s) => s.places)
-  const [held, setHeld] = useState(-1)
+  const [dragged, setDragged] = useState(-1)
   const place = places?.[which]
   function put(e: PointerEvent<HTMLElement>, i: number) {
     const r = e.currentTarget.closest('figure')!.querySelector('canvas')!.getBoundingClientRect()
@@ -294,10 +247,10 @@ function Chart({ which, title, shown }: { which: 0 | 1; title: string; shown: bo
               style={{ left: `${c[0] * 100}%`, top: `${c[1] * 100}%` }}
               onPointerDown={(e) => {
                 e.currentTarget.setPointerCapture(e.pointerId)
-                setHeld(i)
+                setDragged(i)
               }}
-              onPointerMove={(e) => held === i && put(e, i)}
-              onPointerUp={() => setHeld(-1)}
+              onPointerMove={(e) => dragged === i && put(e, i)}
+              onPointerUp={() => setDragged(-1)}
               onKeyDown={(e) => {
                 const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
                 if (!by) return
@@ -317,7 +270,7 @@ function Chart({ which, title, shown }: { which: 0 | 1; title: string; shown: bo
 /** What a fit came to: how well it reads what was measured, and what it cannot know. */
 function Result({ made, onDone }: { made: Fitted; onDone: () => void }) {
   const r = made.report!
-  const held = r.patches?.filter((p) => p.held) ?? []
+  const keptOut = r.patches?.filter((p) => p.keptOut) ?? []
   return (
     <div data-testid="fit-result">
       <h3 className="m-0 mb-1 font-semibold">{made.label}</h3>
@@ -329,15 +282,15 @@ function Result({ made, onDone }: { made: Fitted; onDone: () => void }) {
       {r.patches && (
         <>
           <p className="m-0 text-soft">
-            On a print {(r.mean ?? 0).toFixed(2)} ΔE over {r.patches.length - held.length} patches fitted, {(r.meanHeld ?? 0).toFixed(2)}{' '}
-            over {held.length} kept out.
+            On a print {(r.mean ?? 0).toFixed(2)} ΔE over {r.patches.length - keptOut.length} patches fitted,{' '}
+            {(r.meanKeptOut ?? 0).toFixed(2)} over {keptOut.length} kept out.
           </p>
           <ul className="mb-1 mt-1.5 flex flex-wrap gap-px" aria-label="Difference of each patch">
             {r.patches.map((p, i) => (
               <li
                 key={i}
-                title={`patch ${i + 1}${p.held ? ', kept out' : ''}: ΔE ${p.error.toFixed(2)}`}
-                className={`h-5 w-7 text-center text-xs leading-5 ${p.held ? 'outline outline-1 -outline-offset-1 outline-plum' : ''} ${p.error > 3 ? 'text-amber' : 'text-soft'} bg-card`}
+                title={`patch ${i + 1}${p.keptOut ? ', kept out' : ''}: ΔE ${p.error.toFixed(2)}`}
+                className={`h-5 w-7 text-center text-xs leading-5 ${p.keptOut ? 'outline outline-1 -outline-offset-1 outline-plum' : ''} ${p.error > 3 ? 'text-amber' : 'text-soft'} bg-card`}
               >
                 {p.error.toFixed(1)}
               </li>

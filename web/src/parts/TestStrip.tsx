@@ -1,6 +1,7 @@
 import { useEffect, useRef, type WheelEvent } from 'react'
 import type { Kind, Setting } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { NameField } from '../controls/TextField'
 import { Canvas } from '../controls/Canvas'
 import { FullScreenDialog } from '../controls/FullScreenDialog'
 import { Menu } from '../controls/Menu'
@@ -12,24 +13,24 @@ import {
   keepInReach,
   openStrip,
   setAxes,
-  sifted,
+  filtered,
   standBeside,
-  strip,
+  testStrip,
   takePatch,
   variable,
   wholeFilms,
   wholeLooks,
   type Axis,
   type Patch,
-} from '../state/strip'
+} from '../state/testStrip'
 import { useStudio } from '../state/studio'
-import { StripSift } from './StripSift'
+import { TestStripFilter } from './TestStripFilter'
 
 /** This very frame under every value of a setting, or of two crossed, to choose by eye. */
 export function TestStrip() {
-  const { open, down, across, patches, columns, large, beside, sift } = strip.use((s) => s)
+  const { open, down, across, patches, columns, large, beside, filter } = testStrip.use((s) => s)
   const favourites = useStudio((s) => s.desk?.favourites) ?? []
-  const list = sifted({ patches, sift }, favourites)
+  const list = filtered({ patches, filter }, favourites)
   const kinds = useStudio((s) => s.desk?.kinds) ?? []
   const shot = useStudio((s) => s.shotId)
   if (!shot) return null
@@ -52,7 +53,7 @@ export function TestStrip() {
         </>
       }
     >
-      <StripSift />
+      <TestStripFilter />
       <div className="flex min-h-0 grow gap-4">
         <Large patch={patch} second={patches.find((p) => p.id === beside)} />
         <ul
@@ -71,8 +72,8 @@ export function TestStrip() {
 }
 
 function Large({ patch, second }: { patch: Patch | undefined; second: Patch | undefined }) {
-  const picture = strip.use((s) => s.enlarged)
-  const other = strip.use((s) => s.second)
+  const picture = testStrip.use((s) => s.enlarged)
+  const other = testStrip.use((s) => s.second)
   const last = useRef('')
   useEffect(() => {
     if (patch) last.current = patch.id
@@ -113,9 +114,9 @@ function Large({ patch, second }: { patch: Patch | undefined; second: Patch | un
 }
 
 function Cell({ patch }: { patch: Patch }) {
-  const picture = strip.use((s) => s.pictures[patch.id])
-  const large = strip.use((s) => s.large === patch.id)
-  const beside = strip.use((s) => s.beside === patch.id)
+  const picture = testStrip.use((s) => s.pictures[patch.id])
+  const large = testStrip.use((s) => s.large === patch.id)
+  const beside = testStrip.use((s) => s.beside === patch.id)
   const kept = useStudio((s) => !!patch.key && !!s.desk?.favourites.includes(patch.key))
   const wheel = (e: WheelEvent) => {
     const list = e.currentTarget.closest('ul')!
@@ -219,7 +220,7 @@ function Pick({
   const groups = stations.map((st) => ({
     title: st.label,
     items: kinds
-      .filter((k) => k.station === st.id && (!k.shelf || (look && stepOf(look, k))))
+      .filter((k) => k.station === st.id && (!k.group || (look && stepOf(look, k))))
       .flatMap((k) => k.settings.filter(variable).map((s) => ({ id: `${k.station}.${k.id}.${s.id}`, label: named(k, s) }))),
   }))
   groups.unshift({
@@ -252,17 +253,14 @@ function Range({ axis, kinds, onChange }: { axis: Axis; kinds: Kind[]; onChange:
   const setting = kinds.find((k) => k.station === axis.station && k.id === axis.kind)?.settings.find((s) => s.id === axis.setting)
   if (!setting || setting.choices) return null
   const end = (which: 'from' | 'to') => (
-    <input
-      key={`${axis.setting}${axis[which]}`}
-      type="text"
-      aria-label={which === 'from' ? 'From' : 'To'}
-      defaultValue={String(axis[which])}
+    <NameField
+      label={which === 'from' ? 'From' : 'To'}
+      value={String(axis[which])}
       className="h-6 w-12 rounded-sm border border-line bg-transparent px-1 text-right text-text"
-      onBlur={(e) => {
-        const v = Number(e.currentTarget.value.replace(',', '.'))
-        if (Number.isFinite(v) && v !== axis[which]) onChange({ ...axis, [which]: Math.max(setting.min, Math.min(setting.max, v)) })
+      onName={(text) => {
+        const v = Number(text.replace(',', '.'))
+        if (Number.isFinite(v)) onChange({ ...axis, [which]: Math.max(setting.min, Math.min(setting.max, v)) })
       }}
-      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
     />
   )
   return (

@@ -110,13 +110,9 @@ export function Transport() {
           Still, {shot.width} × {shot.height}
         </span>
       )}
-      <KeyTip
-        help="Holds this frame and lets time go on: only grain and what else moves by itself is moving"
-        command="play-held"
-        side="top"
-      >
-        <Button active={playing === 'held'} onClick={() => player.toggle('held')}>
-          Held
+      <KeyTip help="Plays this frame as a still: only grain and what else moves by itself is moving" command="play-still" side="top">
+        <Button active={playing === 'still'} onClick={() => player.toggle('still')}>
+          Still
         </Button>
       </KeyTip>
       <Views />

@@ -10,7 +10,7 @@ import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
 import { scopes } from '../state/scopes'
 import { pasteSteps } from '../state/steps'
-import { openStrip } from '../state/strip'
+import { openStrip } from '../state/testStrip'
 import { studio } from '../state/studio'
 import { zoomBy } from '../state/zoom'
 
@@ -77,7 +77,7 @@ const does: Record<Exclude<Command, 'copy'>, () => void> = {
   'clipping-film': () => setShow('clip-film'),
   far: exaggerateCard,
   play: () => player.toggle('shot'),
-  'play-held': () => player.toggle('held'),
+  'play-still': () => player.toggle('still'),
   'frame-back': () => studio.step(-1),
   'frame-on': () => studio.step(1),
   in: () => void mark('in'),

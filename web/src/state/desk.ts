@@ -29,9 +29,9 @@ export interface DeskState {
   folded: Record<string, boolean>
   /** The steps that are chosen together, by name, in the open station. */
   chosen: string[]
-  /** The step that the hand is on, as station.step: its shapes have handles on the picture. */
-  hand: StepPath | ''
-  /** The part of its matte that the hand is on. */
+  /** The active step: its shapes have handles on the picture. */
+  activeStep: StepPath | ''
+  /** The active part of its matte. */
   part: number
   copied: Copied | null
   picking: Picking | null
@@ -45,7 +45,7 @@ export interface DeskState {
 export const desk = new Store<DeskState>({
   folded: {},
   chosen: [],
-  hand: '',
+  activeStep: '',
   part: 0,
   copied: null,
   picking: null,
@@ -63,20 +63,20 @@ export function entries(look: Look, kinds: Kind[], station: string): Entry[] {
     return kind ? [{ kind, name: nameOf(step), step }] : []
   })
   for (const kind of own) {
-    if (kind.shelf || list.some((e) => e.kind === kind)) continue
+    if (kind.group || list.some((e) => e.kind === kind)) continue
     const at = list.findIndex((e) => order(e.kind) > order(kind))
     list.splice(at < 0 ? list.length : at, 0, { kind, name: kind.id })
   }
   return list
 }
 
-/** The hand comes to a step. */
-export function holdStep(path: StepPath) {
-  if (desk.get().hand !== path) desk.set({ hand: path, part: 0 })
+/** Makes a step the active one. */
+export function activate(path: StepPath) {
+  if (desk.get().activeStep !== path) desk.set({ activeStep: path, part: 0 })
 }
 
-export function clearHand() {
-  desk.set({ chosen: [], hand: '', part: 0, picking: null })
+export function deactivate() {
+  desk.set({ chosen: [], activeStep: '', part: 0, picking: null })
 }
 
 /** The matte that a step acts in, with its name. */

@@ -9,7 +9,7 @@ export function setDock(change: Partial<Dock>) {
   scopes.set({ dock })
   if ('under' in change) scopes.set({ unders: {} })
   remember('scopes', dock)
-  if (!('size' in change)) studio.look(false)
+  if (!('size' in change)) studio.refresh(false)
 }
 
 export function toggleScope(id: ScopeId) {
@@ -23,12 +23,12 @@ export function setScopeSize(id: string, width: number, height: number) {
   const old = scopes.get().sizes[id]
   if (old && old.width === width && old.height === height) return
   scopes.set({ sizes: { ...scopes.get().sizes, [id]: { width, height } } })
-  studio.lookSoon()
+  studio.refreshSoon()
 }
 
 export function setBox(box: Box | null) {
   scopes.set({ box })
-  studio.look(false)
+  studio.refresh(false)
 }
 
 let asked = 0

@@ -1,7 +1,7 @@
 import { api } from '../api/client'
 import type { ChartPlace, Fitted } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { loadKept } from './shelf'
+import { loadKept } from './assets'
 import { Store } from './store'
 import { studio } from './studio'
 

@@ -30,7 +30,7 @@ export async function declare(id: string) {
       studio.askThumb(shot)
     }
     studio.set({ declaring: false })
-    studio.look(false)
+    studio.refresh(false)
   } catch (error) {
     studio.complain(error)
   }

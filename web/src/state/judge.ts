@@ -24,7 +24,7 @@ export interface Judge {
   other: Picture | null
   bands: Band[]
   /** Steps that change nothing in this frame, and why. */
-  rests: Record<string, string>
+  noEffect: Record<string, string>
 }
 
 export const judge = new Store<Judge>({
@@ -40,7 +40,7 @@ export const judge = new Store<Judge>({
   megabits: 10,
   other: null,
   bands: [],
-  rests: {},
+  noEffect: {},
 })
 
 /** Tells whether the other side is needed. */

@@ -15,24 +15,24 @@ export function setLayout(layout: Layout) {
   if (layout === old) layout = 'one'
   if (layout === 'wipe' || layout === 'beside') player.stop()
   judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
-  studio.resee()
+  studio.refreshView()
 }
 
 export function setSide(side: Side) {
   judge.set({ side, other: null })
-  studio.resee()
+  studio.refreshView()
 }
 
 /** Shows a view, or the picture again if it is there already. */
 export function setShow(show: Show, step: StepPath | '' = '') {
   const now = judge.get()
   judge.set(now.show === show && now.step === step ? { show: '', step: '', bands: [] } : { show, step, bands: [] })
-  studio.look(false)
+  studio.refresh(false)
 }
 
 export function setDifference(change: Partial<Pick<Judge, 'gain' | 'black'>>) {
   judge.set(change)
-  studio.look(false)
+  studio.refresh(false)
 }
 
 /** Looks at what a compressed movie leaves of the picture, one to one. */
@@ -48,11 +48,11 @@ export function exaggerate(step: StepPath) {
   const { show, step: old } = judge.get()
   kept = { show, step: old }
   judge.set({ show: 'far', step })
-  studio.look(false)
+  studio.refresh(false)
 }
 export function release() {
   if (!kept) return
   judge.set(kept)
   kept = null
-  studio.look(false)
+  studio.refresh(false)
 }

@@ -29,7 +29,7 @@ export const commands = [
   { id: 'clipping-film', group: 'Judging', label: 'Clipping of the film', usual: ['Shift+c'] },
   { id: 'far', group: 'Judging', label: 'The step under the pointer at the top of its range, while held', usual: ['e'] },
   { id: 'play', group: 'Time', label: 'Play, stop', usual: ['Space'] },
-  { id: 'play-held', group: 'Time', label: 'Play the held frame: grain alone moves', usual: ['h'] },
+  { id: 'play-still', group: 'Time', label: 'Play this frame as a still: grain alone moves', usual: ['h'] },
   { id: 'frame-back', group: 'Time', label: 'A frame back', usual: [','] },
   { id: 'frame-on', group: 'Time', label: 'A frame forward', usual: ['.'] },
   { id: 'in', group: 'Time', label: 'In at this frame; again takes it away', usual: ['i'] },

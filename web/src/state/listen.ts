@@ -1,7 +1,7 @@
-import { windowId } from '../api/hand'
+import { windowId } from '../api/gesture'
 import type { Notice } from '../api/types.gen'
 import { loadPins } from './pins'
-import { loadKept } from './shelf'
+import { loadKept } from './assets'
 import type { studio } from './studio'
 
 /** What becomes of what happens elsewhere: in other windows, and in deliveries. */
@@ -16,7 +16,7 @@ export function listen(to: typeof studio) {
         to.meetReels().catch((e) => to.complain(e))
         break
       case 'assets':
-        void Promise.all([loadKept(), loadPins()]).then(() => to.look(false))
+        void Promise.all([loadKept(), loadPins()]).then(() => to.refresh(false))
         break
       case 'delivery':
         to.noteDelivery(notice.delivery)

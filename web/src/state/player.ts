@@ -6,12 +6,12 @@ import { Store } from './store'
 
 /** How many frames are asked for ahead of the one that is shown. */
 const AHEAD = 8
-/** How many frames of a held picture go round. */
-const HELD = 48
+/** How many frames of a still frame go round. */
+const STILL = 48
 
 interface Playing {
-  /** The shot's frames go by, or the numbers of a held frame; '' stands still. */
-  playing: '' | 'shot' | 'held'
+  /** The shot's frames go by, or the numbers of a frame that stands still; '' stands still. */
+  playing: '' | 'shot' | 'still'
   /** Frames a second as they were shown over the last second; 0 before there is a figure. */
   rate: number
   /** Stretches that can be played without work. */
@@ -57,20 +57,20 @@ class Player extends Store<Playing> {
     return shot ? { from: shot.in, to: shot.out || shot.frames } : { from: 0, to: 0 }
   }
 
-  toggle(what: 'shot' | 'held') {
+  toggle(what: 'shot' | 'still') {
     const { playing } = this.get()
     if (playing) this.stop()
     if (playing !== what) this.start(what)
   }
 
-  private start(what: 'shot' | 'held') {
+  private start(what: 'shot' | 'still') {
     const shot = this.host.shot
     const view = this.host.seen()
     if (!shot || !view || (what === 'shot' && shot.frames < 2) || inGap(shot, view.frame)) return
     this.unfill()
     this.run++
-    this.span = what === 'held' ? { from: 0, to: HELD } : this.stretch()
-    this.at = what === 'held' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
+    this.span = what === 'still' ? { from: 0, to: STILL } : this.stretch()
+    this.at = what === 'still' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
     this.base = { ...view, ...shown() }
     this.ready.clear()
     this.asked.clear()
@@ -116,7 +116,7 @@ class Player extends Store<Playing> {
     for (let k = 0; k < AHEAD; k++) {
       if (!this.ready.has(n) && !this.asked.has(n)) {
         this.asked.add(n)
-        const view = playing === 'held' ? { ...this.base!, number: n } : { ...this.base!, frame: n }
+        const view = playing === 'still' ? { ...this.base!, number: n } : { ...this.base!, frame: n }
         this.askFrame(n, view)
       }
       n = this.next(n)

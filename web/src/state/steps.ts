@@ -1,5 +1,5 @@
 import type { Edit, Matte, Picked, Step, StepPath } from '../api/types.gen'
-import { desk, entries, holdStep, split, startOf, type DeskState } from './desk'
+import { desk, entries, activate, split, startOf, type DeskState } from './desk'
 import { nameOf, stepNamed } from '../model/look'
 import { studio } from './studio'
 
@@ -25,7 +25,7 @@ export function choose(station: string, name: string, how: 'alone' | 'beside' | 
   desk.set({ chosen: names.slice(Math.min(from, to), Math.max(from, to) + 1) })
 }
 
-/** Adds a step of a kind, after the step that the hand is on if that is in the station. */
+/** Adds a step of a kind, after the active step if that is in the station. */
 export async function addStep(station: string, kind: string) {
   const before = new Set((studio.get().look?.stations[station]?.steps ?? []).map(nameOf))
   studio.edit({ op: 'add', station, kind })
@@ -33,7 +33,7 @@ export async function addStep(station: string, kind: string) {
   const added = (studio.get().look?.stations[station]?.steps ?? []).find((s) => !before.has(nameOf(s)))
   if (!added) return
   const path: StepPath = `${station}.${nameOf(added)}`
-  holdStep(path)
+  activate(path)
   desk.set({ focus: path })
 }
 
@@ -131,7 +131,7 @@ export function startMatte(path: StepPath, label: string, part: string) {
   const gesture = `matte-${fresh}-${Date.now()}`
   studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
   studio.edit({ op: 'matte', station, kind: name, name: fresh, gesture })
-  desk.set({ hand: path, part: 0 })
+  desk.set({ activeStep: path, part: 0 })
 }
 
 /** Changes a matte; every step that shares it follows. */

@@ -1,7 +1,7 @@
 import { api, Refusal } from '../api/client'
 import type { Delivery, Desk, Edit, Look, Probe, Reel, Shot, View } from '../api/types.gen'
 import { Wire, type Ask, type Hear, type Picture } from '../api/window'
-import { clearHand } from './desk'
+import { deactivate } from './desk'
 import { comparing, judge, shown } from './judge'
 import { applied, atOnce } from '../model/look'
 import { player } from './player'
@@ -86,7 +86,7 @@ class Studio extends Store<State> {
   private restTimer = 0
   private ribbonRest = 0
   private frameRest = 0
-  private restsRest = 0
+  private noEffectSoon = 0
   private soon = 0
 
   get shot(): Shot | undefined {
@@ -113,11 +113,11 @@ class Studio extends Store<State> {
     localStorage.setItem('shot', String(id))
     player.stop()
     const selection = this.get().selection.includes(id) ? this.get().selection : [id]
-    judge.set({ show: '', step: '', other: null, rests: {}, bands: [] })
+    judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [] })
     scopes.set({ box: null, reading: null })
-    clearHand()
+    deactivate()
     this.set({ shotId: id, selection, look: shot.look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
-    this.look(false)
+    this.refresh(false)
   }
 
   step(by: number) {
@@ -132,7 +132,7 @@ class Studio extends Store<State> {
     if (!shot) return
     frame = Math.max(0, Math.min(shot.frames - 1, frame))
     this.set({ frame })
-    this.look(hurry)
+    this.refresh(hurry)
     this.rememberFrame()
   }
 
@@ -150,7 +150,7 @@ class Studio extends Store<State> {
   }
 
   chooseStation(station: string) {
-    if (station !== this.get().station) clearHand()
+    if (station !== this.get().station) deactivate()
     this.set({ station })
   }
 
@@ -158,7 +158,7 @@ class Studio extends Store<State> {
     const { view } = this.get()
     if (width === view.width && height === view.height) return
     this.set({ view: { width, height } })
-    this.resee()
+    this.refreshView()
   }
   setBand(width: number, height: number) {
     const { band } = this.get()
@@ -168,12 +168,12 @@ class Studio extends Store<State> {
   }
   setZoom(zoom: Zoom, pan = this.get().pan) {
     this.set({ zoom, pan })
-    this.resee()
+    this.refreshView()
   }
   setPan(x: number, y: number, hurry: boolean) {
     const clamp = (v: number) => Math.max(0, Math.min(1, v))
     this.set({ pan: { x: clamp(x), y: clamp(y) } })
-    this.look(hurry)
+    this.refresh(hurry)
   }
   setSurround(surround: number) {
     this.set({ surround })
@@ -189,7 +189,7 @@ class Studio extends Store<State> {
     player.stop()
     if (atOnce.includes(edit.op)) {
       this.set({ look: applied(look, edit, desk.kinds) })
-      this.look(hurry)
+      this.refresh(hurry)
     }
     this.queue.push(shotId, edit)
   }
@@ -242,7 +242,7 @@ class Studio extends Store<State> {
     this.set({ reels })
     if (withLook && fresh.id === this.get().shotId && JSON.stringify(fresh.look) !== JSON.stringify(this.get().look)) {
       this.set({ look: fresh.look })
-      this.look(false)
+      this.refresh(false)
     }
   }
 
@@ -250,14 +250,14 @@ class Studio extends Store<State> {
   take(fresh: Shot) {
     this.replaceShot(fresh)
     this.set({ look: fresh.look })
-    this.look(false)
+    this.refresh(false)
   }
 
   private async reload() {
     try {
       this.set({ reels: await api.reels() })
       if (this.shot) this.set({ look: this.shot.look })
-      this.look(false)
+      this.refresh(false)
     } catch (error) {
       this.complain(error)
     }
@@ -306,35 +306,35 @@ class Studio extends Store<State> {
     this.set({ frame })
   }
   rest() {
-    this.look(false)
+    this.refresh(false)
     this.rememberFrame()
   }
 
   /** Asks for the picture: a draft while a hand moves, the exact one when it rests. */
-  look(hurry: boolean) {
+  refresh(hurry: boolean) {
     clearTimeout(this.restTimer)
     if (player.get().playing) return
     this.askShot(hurry)
     this.askOther(hurry)
-    if (hurry) this.restTimer = window.setTimeout(() => this.look(false), 160)
+    if (hurry) this.restTimer = window.setTimeout(() => this.refresh(false), 160)
     this.askRibbon()
     if (!hurry) {
       if (this.shot) this.askThumb(this.shot)
-      this.askRests()
+      this.askNoEffect()
       player.fillSoon()
     }
   }
 
   /** Asks again when a few changes of size have come to rest. */
-  lookSoon() {
+  refreshSoon() {
     clearTimeout(this.soon)
-    this.soon = window.setTimeout(() => this.look(false), 60)
+    this.soon = window.setTimeout(() => this.refresh(false), 60)
   }
 
   /** Asks for everything that depends on how the picture is seen. */
-  resee() {
+  refreshView() {
     if (player.get().playing) player.refit()
-    else this.look(false)
+    else this.refresh(false)
   }
 
   /** The view of the open shot: what of it is seen, and how large. */
@@ -395,12 +395,12 @@ class Studio extends Store<State> {
     if (view) this.ask({ type: 'probe', channel: 'probe', view, probe }, (reply) => scopes.set({ reading: reply.reading }))
   }
 
-  private askRests() {
-    clearTimeout(this.restsRest)
-    this.restsRest = window.setTimeout(() => {
+  private askNoEffect() {
+    clearTimeout(this.noEffectSoon)
+    this.noEffectSoon = window.setTimeout(() => {
       const view = this.seen()
       if (view && this.shot && !inGap(this.shot, view.frame))
-        this.ask({ type: 'rests', channel: 'rests', view }, (reply) => judge.set({ rests: reply.rests }))
+        this.ask({ type: 'no-effect', channel: 'no-effect', view }, (reply) => judge.set({ noEffect: reply.reasons }))
     }, 500)
   }
 

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react'
 import { nudgeOf } from '../../model/number'
-import { newGesture } from '../../api/hand'
+import { newGesture } from '../../api/gesture'
 import { Tip } from '../../controls/Tip'
 import { desk } from '../../state/desk'
 import { pick } from '../../state/steps'
@@ -21,7 +21,7 @@ export function Curve(p: EditorProps) {
   const path = pathOf(p)
   const [row, setRow] = useState<Row>('all')
   const [codes, setCodes] = useState(false)
-  const [held, setHeld] = useState(-1)
+  const [dragged, setDragged] = useState(-1)
   const svg = useRef<SVGSVGElement>(null)
   const picking = desk.use((s) => s.picking?.path === path)
   const points = readPoints(textOf(p, row))
@@ -45,7 +45,7 @@ export function Curve(p: EditorProps) {
   }
   function drag(e: React.PointerEvent<SVGElement>, list: [number, number][], i: number) {
     const gesture = newGesture()
-    setHeld(i)
+    setDragged(i)
     follow(e, (now, rest) => {
       const at = inside(svg.current!, now, HEIGHT)
       const next = [...list]
@@ -144,7 +144,7 @@ export function Curve(p: EditorProps) {
             y={down(q[1]) - 4}
             width={8}
             height={8}
-            fill={held === i ? '#c07aab' : '#e6e6e6'}
+            fill={dragged === i ? '#c07aab' : '#e6e6e6'}
             stroke="#111111"
             className="cursor-move"
             role="slider"
@@ -152,7 +152,7 @@ export function Curve(p: EditorProps) {
             aria-label={`Point ${i + 1} of ${points.length}`}
             aria-valuenow={q[1]}
             aria-valuetext={`${q[0].toFixed(2)} stops become ${q[1].toFixed(2)}`}
-            onFocus={() => setHeld(i)}
+            onFocus={() => setDragged(i)}
             onPointerDown={(e) => drag(e, points, i)}
             onDoubleClick={(e) => {
               e.stopPropagation()

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react'
 import { Cell } from '../../controls/Cell'
 import { Dial } from '../../controls/Dial'
-import { newGesture } from '../../api/hand'
+import { newGesture } from '../../api/gesture'
 import { useStudio } from '../../state/studio'
 import { change, dialOf, numberOf, restore, settingOf, type EditorProps } from './editor'
 import { follow, inside, WIDTH } from './Plot'

@@ -4,7 +4,7 @@ import { Chooser } from '../../controls/Chooser'
 import { Dial } from '../../controls/Dial'
 import { Tip } from '../../controls/Tip'
 import { channelMarks, change, dialOf, numberOf, restore, textOf, type EditorProps } from './editor'
-import { newGesture } from '../../api/hand'
+import { newGesture } from '../../api/gesture'
 
 /** Settings that stand in rows and columns, and below them the rest. Rows of channels can be linked. */
 export function Grid(p: EditorProps) {

@@ -1,6 +1,6 @@
 import { useRef } from 'react'
 import { Dial } from '../../controls/Dial'
-import { newGesture } from '../../api/hand'
+import { newGesture } from '../../api/gesture'
 import { change, dialOf, numberOf, pathOf, restore, type EditorProps } from './editor'
 import { follow, inside, Plot, placeOf, stopsAt } from './Plot'
 

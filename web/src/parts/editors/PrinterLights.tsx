@@ -1,5 +1,5 @@
 import { Cell } from '../../controls/Cell'
-import { newGesture } from '../../api/hand'
+import { newGesture } from '../../api/gesture'
 import { channelMarks, change, dialOf, numberOf, settingOf, type EditorProps } from './editor'
 
 const lights = [
@@ -10,7 +10,7 @@ const lights = [
 ]
 
 /** Printer lights: a letter adds a point, with Shift it takes one away; the card needs focus, not the mouse. */
-export function Points(p: EditorProps) {
+export function PrinterLights(p: EditorProps) {
   const total = (id: string) => numberOf(p, id) + numberOf(p, 'all')
   return (
     <>
@@ -44,8 +44,8 @@ export function Points(p: EditorProps) {
 
 const signed = (v: number) => (v > 0 ? '+' : '') + Math.round(v * 100) / 100
 
-/** The printer lights' keys, while a card of theirs has the hand. */
-export function pressPoint(p: EditorProps, letter: string, shift: boolean): boolean {
+/** The printer lights' keys, while a card of theirs is active. */
+export function pressLight(p: EditorProps, letter: string, shift: boolean): boolean {
   const light = lights.find((l) => l.key === letter.toUpperCase())
   if (!light) return false
   const s = settingOf(p.kind, light.id)
@@ -53,4 +53,4 @@ export function pressPoint(p: EditorProps, letter: string, shift: boolean): bool
   return true
 }
 
-export default Points
+export default PrinterLights

@@ -1,10 +1,11 @@
-import { Tip } from '../controls/Tip'
-import { setSift, strip } from '../state/strip'
+import { Choice } from '../controls/Choice'
+import { TextField } from '../controls/TextField'
+import { setFilter, testStrip } from '../state/testStrip'
 import { useStudio } from '../state/studio'
 
 /** By family, mood and word: what narrows a long test strip down. */
-export function StripSift() {
-  const { patches, sift } = strip.use((s) => s)
+export function TestStripFilter() {
+  const { patches, filter } = testStrip.use((s) => s)
   const favourites = useStudio((s) => s.desk?.favourites) ?? []
   const named = patches.filter((p) => p.key)
   if (named.length < 6) return null
@@ -16,43 +17,28 @@ export function StripSift() {
   const tags = [...count.entries()].sort((a, b) => b[1] - a[1] || a[0].localeCompare(b[0])).map(([t]) => t)
   const kept = named.some((p) => favourites.includes(p.key!))
   return (
-    <div role="search" aria-label="Sift the strip" className="mb-2 flex flex-wrap items-center gap-1.5">
-      <input
-        type="search"
-        aria-label="Find by word"
-        placeholder="find"
-        className="h-6 w-28 rounded-sm border border-line bg-room px-2 text-text placeholder:text-dim"
-        value={sift.words}
-        onChange={(e) => setSift({ words: e.currentTarget.value })}
-        onKeyDown={(e) => e.stopPropagation()}
-      />
-      <Word on={sift.group === '' && sift.tag === '' && !sift.kept} onPress={() => setSift({ group: '', tag: '', kept: false })}>
+    <div role="search" aria-label="Find in the test strip" className="mb-2 flex flex-wrap items-center gap-1.5">
+      <TextField label="Find by word" placeholder="find" className="w-28" value={filter.words} onChange={(words) => setFilter({ words })} />
+      <Word on={filter.group === '' && filter.tag === '' && !filter.kept} onPress={() => setFilter({ group: '', tag: '', kept: false })}>
         all
       </Word>
-      {(kept || sift.kept) && (
-        <Word on={sift.kept} onPress={() => setSift({ kept: !sift.kept })}>
+      {(kept || filter.kept) && (
+        <Word on={filter.kept} onPress={() => setFilter({ kept: !filter.kept })}>
           kept in reach
         </Word>
       )}
       {groups.map((g) => (
-        <Word key={g} on={sift.group === g} onPress={() => setSift({ group: sift.group === g ? '' : g })}>
+        <Word key={g} on={filter.group === g} onPress={() => setFilter({ group: filter.group === g ? '' : g })}>
           {g}
         </Word>
       ))}
       <span className="mx-1 h-4 border-l border-line" />
-      <Tip help="By the mood it is chosen for">
-        <select
-          aria-label="Mood"
-          className="h-6 rounded-sm border border-line bg-room px-1 text-sm text-soft"
-          value={sift.tag}
-          onChange={(e) => setSift({ tag: e.currentTarget.value })}
-        >
-          <option value="">any mood</option>
-          {tags.map((t) => (
-            <option key={t}>{t}</option>
-          ))}
-        </select>
-      </Tip>
+      <Choice
+        label="Mood"
+        options={[{ id: '', label: 'any mood' }, ...tags.map((t) => ({ id: t, label: t }))]}
+        value={filter.tag}
+        onChange={(tag) => setFilter({ tag })}
+      />
     </div>
   )
 }

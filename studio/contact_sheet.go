@@ -17,9 +17,9 @@ import (
 	"velours/media"
 )
 
-// Sheet renders one frame of a job under every value of one or two brackets, side by side with their
+// ContactSheet renders one frame of a job under every value of one or two brackets, side by side with their
 // labels, into one still. W, the width of one picture, is sheetWidth if it is 0.
-func (j Job) Sheet(ctx context.Context, brackets []*look.Bracket) error {
+func (j Job) ContactSheet(ctx context.Context, brackets []*look.Bracket) error {
 	if len(brackets) == 0 || len(brackets) > 2 {
 		return Bad("a sheet is of one bracket, or of two crossed, not of %d", len(brackets))
 	}

@@ -8,45 +8,45 @@ import (
 	"velours/core/scatter"
 )
 
-// A pointwise operation turns a pixel into a pixel. strip returns the function that runs its
-// rows, in order, over columns x0 to x0+w from row y0 on; it works in place.
+// Pointwise turns a pixel into a pixel. Columns returns the function that is called with row after row of columns x0 to
+// x0+w, from row y0 on, and works in place; number is that of the frame. Key tells operations apart: equal keys, equal results.
 type Pointwise interface {
 	Key() string
-	Strip(number, x0, w, y0 int) func(y int, rgb [3][]float32)
+	Columns(number, x0, w, y0 int) func(y int, rgb [3][]float32)
 }
 
-// A moving operation differs from frame to frame of the same picture, as grain does.
+// Moving operations differ from frame to frame of the same picture, as grain does.
 type Moving interface{ Moving() }
 
-// A starter is a pointwise operation that can take its input from elsewhere, which spares a copy
-// when it is the first of a pass. stripFrom is strip, with the source rows beside.
+// Starter is a pointwise operation that can take its input from other rows, which spares a copy when it is the first of a
+// pass. ColumnsFrom is Columns with those rows beside.
 type Starter interface {
-	StripFrom(number, x0, w, y0 int) func(y int, rgb, from [3][]float32)
+	ColumnsFrom(number, x0, w, y0 int) func(y int, rgb, from [3][]float32)
 }
 
-// A spatial operation needs the neighbourhood of a pixel.
+// Spatial needs the neighbourhood of a pixel. Run leaves src as it is.
 type Spatial interface {
 	Key() string
-	// uniform tells that it does the same linear thing to every channel, so that a matrix may
+	// Uniform tells that it does the same linear thing to every channel, so that a matrix may
 	// act before it as well as after.
 	Uniform() bool
 	Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
 }
 
-// A parting spatial operation can stop before its last step, so that the step can be taken in place
-// or by the pointwise pass that follows, which spares memory. start may return nil.
+// Parting is a spatial operation that can stop before its last step, so that the step can be taken in place or by the
+// pointwise pass that follows, which spares memory. Start may return nil: then Run does it all.
 type Parting interface {
 	Start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error)
 }
 
 // The size of a work item: few enough columns that a row of everything stays in the first-level
-// cache, enough rows that starting a strip costs little.
+// cache, enough rows that starting one costs little.
 const (
-	stripRows    = 96
-	stripColumns = 1280
+	blockRows    = 96
+	blockColumns = 1280
 )
 
-// fuse runs neighbouring pointwise operations in one pass over strips of a picture that lies at left, top
+// fuse runs neighbouring pointwise operations in one pass over blocks of a picture that lies at left, top
 // of a whole.
 func fuse(ctx context.Context, ops []Pointwise, src *frame.Frame, number, left, top int) (*frame.Frame, error) {
 	dst := frame.Get(src.W, src.H, src.Planes)
@@ -55,25 +55,25 @@ func fuse(ctx context.Context, ops []Pointwise, src *frame.Frame, number, left, 
 
 // fuseInto is fuse into a picture that may be src itself.
 func fuseInto(ctx context.Context, ops []Pointwise, dst, src *frame.Frame, number, left, top int) error {
-	// strips of equal width, in whole vectors: a narrow one costs nearly as many calls as a wide one
-	n := (src.W + stripColumns - 1) / stripColumns
+	// blocks of equal width, in whole vectors: a narrow one costs nearly as many calls as a wide one
+	n := (src.W + blockColumns - 1) / blockColumns
 	columns := ((src.W+n-1)/n + 15) &^ 15
-	return frame.Bands(ctx, src.H, stripRows, func(y0, y1 int) {
+	return frame.Bands(ctx, src.H, blockRows, func(y0, y1 int) {
 		for x0 := 0; x0 < src.W; x0 += columns {
 			w := min(columns, src.W-x0)
 			rest := ops
 			var first func(int, [3][]float32, [3][]float32)
 			if s, ok := ops[0].(Starter); ok {
-				first, rest = s.StripFrom(number, left+x0, w, top+y0), ops[1:]
+				first, rest = s.ColumnsFrom(number, left+x0, w, top+y0), ops[1:]
 			}
 			run := make([]func(int, [3][]float32), len(rest))
 			for i, op := range rest {
-				run[i] = op.Strip(number, left+x0, w, top+y0)
+				run[i] = op.Columns(number, left+x0, w, top+y0)
 			}
 			var rgb, from [3][]float32
 			for y := y0; y < y1; y++ {
 				// worked on in place: a kernel overruns into columns to the right, which the
-				// next strip, or the pad, has still to fill
+				// next block, or the pad, has still to fill
 				for p := range src.Planes {
 					d, s := dst.Part(p, y, x0, w), src.Part(p, y, x0, w)
 					if p < 3 {

@@ -17,9 +17,9 @@ func frameOf(n int) *Image {
 
 // Frames beyond the memory lie on the disk, those beyond both are gone, the oldest first; the rest come
 // back as they were.
-func TestSpoolKeepsWithinItsBudgets(t *testing.T) {
+func TestFrameCacheKeepsWithinItsBudgets(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "frames")
-	r, err := newSpool(dir, 3*64, 2*64)
+	r, err := newFrameCache(dir, 3*64, 2*64)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -42,7 +42,7 @@ func TestSpoolKeepsWithinItsBudgets(t *testing.T) {
 		t.Errorf("%d files on the disk", len(list))
 	}
 	if !r.full(64) || r.full(-64) {
-		t.Error("a full spool is not full")
+		t.Error("a full cache is not full")
 	}
 	// a file that has gone is a frame that is not there
 	for _, f := range must(os.ReadDir(dir)) {
@@ -57,7 +57,7 @@ func TestSpoolKeepsWithinItsBudgets(t *testing.T) {
 	if r.has("large") {
 		t.Error("a frame larger than the memory was kept")
 	}
-	if _, err := newSpool(dir, 1, 1); err != nil {
+	if _, err := newFrameCache(dir, 1, 1); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -101,13 +101,13 @@ func TestFillAndKept(t *testing.T) {
 	if kept := must(s.Kept(ctx, v, stretch)); len(kept) != 0 {
 		t.Errorf("ready for another look: %v", kept)
 	}
-	// numbers of a held frame
-	held := Stretch{From: 0, To: 3, Held: true}
-	if err := s.Fill(ctx, v, held, quiet, func(int) {}); err != nil {
+	// numbers of a frame that stands still
+	still := Stretch{From: 0, To: 3, Still: true}
+	if err := s.Fill(ctx, v, still, quiet, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
-	if kept := must(s.Kept(ctx, v, held)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(ctx, v, stretch))) != 0 {
-		t.Errorf("held: %v", kept)
+	if kept := must(s.Kept(ctx, v, still)); fmt.Sprint(kept) != "[[0 3]]" || len(must(s.Kept(ctx, v, stretch))) != 0 {
+		t.Errorf("still: %v", kept)
 	}
 	stop, cancel := context.WithCancel(ctx)
 	cancel()

@@ -11,17 +11,17 @@ import (
 	"velours/core/scope"
 )
 
-// restWidth is how wide the picture is on which steps are tried, and slight the change of code values
+// readWidth is how wide the picture is on which steps are tried, and slight the change of code values
 // that nobody sees.
-const restWidth, slight = 320, 0.001
+const readWidth, slight = 320, 0.001
 
 // brightFrom is the scene light, in stops over mid grey, from which on things are brighter than a white
 // wall: 0.9 of the light that falls on them.
 const brightFrom = 2.3
 
-// Rests tells, for every step of a look that is on and changes nothing in this frame, why.
-func (s *Sessions) Rests(ctx context.Context, v View) (map[string]string, error) {
-	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side = restWidth, restWidth, 0, 0, true, Side{}
+// NoEffect tells, for every step of a look that is on and changes nothing in this frame, why.
+func (s *Sessions) NoEffect(ctx context.Context, v View) (map[string]string, error) {
+	v.W, v.H, v.CropW, v.CropH, v.Draft, v.Side = readWidth, readWidth, 0, 0, true, Side{}
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -37,7 +37,7 @@ func (s *Sessions) Rests(ctx context.Context, v View) (map[string]string, error)
 			return
 		}
 		name := string(k.Station) + "." + p.Name()
-		if reason := c.look.Rests(k, p); reason != "" {
+		if reason := c.look.NoEffect(k, p); reason != "" {
 			why[name] = reason
 			return
 		}

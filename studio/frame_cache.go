@@ -18,66 +18,66 @@ import (
 	"velours/media"
 )
 
-// spool keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
+// frameCache keeps finished frames for playing: in memory up to a budget, beyond it on the disk up to another.
 // What was used longest ago goes first. It is safe for concurrent use.
-type spool struct {
+type frameCache struct {
 	dir    string
 	memory *cache.Cache[string, *Image]
-	disk   *cache.Cache[string, spooled]
+	disk   *cache.Cache[string, onDisk]
 
 	mu     sync.Mutex
 	moving map[string]*Image // on their way from memory to the disk
 	next   int
 }
 
-// spooled is a frame on the disk: what it is, without its pixels, and the file that has them.
-type spooled struct {
+// onDisk is a frame on the disk: what it is, without its pixels, and the file that has them.
+type onDisk struct {
 	image Image
 	file  string
 	size  int64
 }
 
-// newSpool makes an empty spool whose files lie in dir; what an earlier run left there is taken away.
-func newSpool(dir string, memory, disk int64) (*spool, error) {
+// newFrameCache makes an empty cache whose files lie in dir; what an earlier run left there is taken away.
+func newFrameCache(dir string, memory, disk int64) (*frameCache, error) {
 	if err := os.RemoveAll(dir); err != nil {
 		return nil, fmt.Errorf("clearing the frames of an earlier run: %w", err)
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("the folder for finished frames: %w", err)
 	}
-	return &spool{dir: dir, memory: cache.New[string, *Image](memory), disk: cache.New[string, spooled](disk), moving: map[string]*Image{}}, nil
+	return &frameCache{dir: dir, memory: cache.New[string, *Image](memory), disk: cache.New[string, onDisk](disk), moving: map[string]*Image{}}, nil
 }
 
-func (r *spool) onTheWay(key string) *Image {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	return r.moving[key]
+func (c *frameCache) onTheWay(key string) *Image {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.moving[key]
 }
 
 // has tells whether a frame is kept, without making it more recent.
-func (r *spool) has(key string) bool {
-	return r.memory.Has(key) || r.onTheWay(key) != nil || r.disk.Has(key)
+func (c *frameCache) has(key string) bool {
+	return c.memory.Has(key) || c.onTheWay(key) != nil || c.disk.Has(key)
 }
 
 // full tells whether another frame of this size would push one out.
-func (r *spool) full(size int64) bool {
-	return r.memory.Used()+r.disk.Used()+size > r.memory.Limit()+r.disk.Limit()
+func (c *frameCache) full(size int64) bool {
+	return c.memory.Used()+c.disk.Used()+size > c.memory.Limit()+c.disk.Limit()
 }
 
-func (r *spool) get(key string) (*Image, bool) {
-	if im, ok := r.memory.Get(key); ok {
+func (c *frameCache) get(key string) (*Image, bool) {
+	if im, ok := c.memory.Get(key); ok {
 		return im, true
 	}
-	if im := r.onTheWay(key); im != nil {
+	if im := c.onTheWay(key); im != nil {
 		return im, true
 	}
-	k, ok := r.disk.Get(key)
+	k, ok := c.disk.Get(key)
 	if !ok {
 		return nil, false
 	}
 	data, err := os.ReadFile(k.file)
 	if err != nil || int64(len(data)) != k.size {
-		r.disk.Remove(key) // gone meanwhile: it is rendered again
+		c.disk.Remove(key) // gone meanwhile: it is rendered again
 		return nil, false
 	}
 	im := k.image
@@ -85,33 +85,33 @@ func (r *spool) get(key string) (*Image, bool) {
 	return &im, true
 }
 
-func (r *spool) put(key string, im *Image) {
-	if r.has(key) {
+func (c *frameCache) put(key string, im *Image) {
+	if c.has(key) {
 		return
 	}
 	own := *im
-	gone := r.memory.Put(key, &own, int64(len(im.RGBA)))
-	r.mu.Lock()
-	first := r.next
-	r.next += len(gone)
+	gone := c.memory.Put(key, &own, int64(len(im.RGBA)))
+	c.mu.Lock()
+	first := c.next
+	c.next += len(gone)
 	for _, e := range gone {
-		r.moving[e.Key] = e.Value
+		c.moving[e.Key] = e.Value
 	}
-	r.mu.Unlock()
+	c.mu.Unlock()
 	for i, e := range gone { // no lock is held while the disk is waited for
-		r.file(e.Key, e.Value, first+i)
+		c.file(e.Key, e.Value, first+i)
 	}
 }
 
 // file moves a frame's pixels to the disk, or drops the frame where that fails.
-func (r *spool) file(key string, im *Image, number int) {
+func (c *frameCache) file(key string, im *Image, number int) {
 	defer func() {
-		r.mu.Lock()
-		delete(r.moving, key)
-		r.mu.Unlock()
+		c.mu.Lock()
+		delete(c.moving, key)
+		c.mu.Unlock()
 	}()
-	k := spooled{Image{W: im.W, H: im.H, SourceW: im.SourceW, SourceH: im.SourceH, Note: im.Note}, filepath.Join(r.dir, fmt.Sprintf("%d.rgba", number)), int64(len(im.RGBA))}
-	if k.size > r.disk.Limit() {
+	k := onDisk{Image{W: im.W, H: im.H, SourceW: im.SourceW, SourceH: im.SourceH, Note: im.Note}, filepath.Join(c.dir, fmt.Sprintf("%d.rgba", number)), int64(len(im.RGBA))}
+	if k.size > c.disk.Limit() {
 		return
 	}
 	if err := os.WriteFile(k.file, im.RGBA, 0o644); err != nil {
@@ -119,14 +119,14 @@ func (r *spool) file(key string, im *Image, number int) {
 		os.Remove(k.file)
 		return
 	}
-	for _, e := range r.disk.Put(key, k, k.size) {
+	for _, e := range c.disk.Put(key, k, k.size) {
 		os.Remove(e.Value.file)
 	}
 }
 
-// spoolKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels. They follow what the file,
+// frameKeys names the finished pictures of a view, frame by frame: equal keys, equal pixels. They follow what the file,
 // the encoding, cards and tables hold, not what they are called.
-func (s *Sessions) spoolKeys(ctx context.Context, v View) (func(View) string, error) {
+func (s *Sessions) frameKeys(ctx context.Context, v View) (func(View) string, error) {
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -181,33 +181,33 @@ func (s *Sessions) sideKey(shot *library.Shot, side Side) (string, error) {
 // Finished is Picture from the frames that are kept, and keeps what it had to render.
 func (s *Sessions) Finished(ctx context.Context, v View) (*Image, error) {
 	v.Draft = false
-	keys, err := s.spoolKeys(ctx, v)
+	keys, err := s.frameKeys(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	key := keys(v)
-	if im, ok := s.spool.get(key); ok {
+	if im, ok := s.frames.get(key); ok {
 		return im, nil
 	}
 	im, err := s.Picture(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	s.spool.put(key, im)
+	s.frames.put(key, im)
 	return im, nil
 }
 
-// Stretch is a run of frames to play: From up to but not including To, of the shot, or where Held is
-// set, of the numbers that grain and other moving things go through while the view's own frame is held.
+// Stretch is a run of frames to play: From up to but not including To, of the shot, or where Still is
+// set, of the numbers that grain and other moving things go through while the view's own frame stands still.
 type Stretch struct {
 	From int  `json:"from"`
 	To   int  `json:"to"`
-	Held bool `json:"held,omitempty"`
+	Still bool `json:"still,omitempty"`
 }
 
 // at is the view of one frame of the stretch.
 func (t Stretch) at(v View, n int) View {
-	if t.Held {
+	if t.Still {
 		v.Number = &n
 	} else {
 		v.Frame, v.Number = n, nil
@@ -218,13 +218,13 @@ func (t Stretch) at(v View, n int) View {
 // Kept lists the parts of a stretch that can be played from kept frames, each from its first frame up to
 // but not including its last.
 func (s *Sessions) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error) {
-	keys, err := s.spoolKeys(ctx, v)
+	keys, err := s.frameKeys(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	out := [][2]int{}
 	for n := t.From; n < t.To; n++ {
-		if !s.spool.has(keys(t.at(v, n))) {
+		if !s.frames.has(keys(t.at(v, n))) {
 			continue
 		}
 		if k := len(out); k > 0 && out[k-1][1] == n {
@@ -243,7 +243,7 @@ func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(contex
 	if length <= 0 {
 		return nil
 	}
-	keys, err := s.spoolKeys(ctx, v)
+	keys, err := s.frameKeys(ctx, v)
 	if err != nil {
 		return err
 	}
@@ -253,19 +253,19 @@ func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(contex
 	}
 	gaps := Gaps(shot)
 	missing := func(n int) bool {
-		return !t.Held && slices.ContainsFunc(gaps, func(g media.Gap) bool { return n >= g.First && n <= g.Last })
+		return !t.Still && slices.ContainsFunc(gaps, func(g media.Gap) bool { return n >= g.First && n <= g.Last })
 	}
 	first := 0
-	if !t.Held && v.Frame > t.From && v.Frame < t.To {
+	if !t.Still && v.Frame > t.From && v.Frame < t.To {
 		first = v.Frame - t.From
 	}
 	for i := range length {
 		n := t.From + (first+i)%length
 		w := t.at(v, n)
-		if missing(n) || s.spool.has(keys(w)) {
+		if missing(n) || s.frames.has(keys(w)) {
 			continue
 		}
-		if s.spool.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
+		if s.frames.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
 			return nil
 		}
 		if err := turn(ctx); err != nil {

@@ -2,7 +2,7 @@ import { withFilm } from '../model/films'
 import { api } from '../api/client'
 import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
-import { newGesture } from '../api/hand'
+import { newGesture } from '../api/gesture'
 import { applied, stepOf, valueOf, type Value } from '../model/look'
 import { offered } from '../api/choices'
 import { Store } from './store'
@@ -43,8 +43,8 @@ interface Strip {
   across: Axis | null
   looks: ReadyLook[]
   recipes: ReadyFilm[]
-  /** What the patches are sifted by. */
-  sift: Sift
+  /** What the patches are filtered by. */
+  filter: Filter
   patches: Patch[]
   columns: number
   pictures: Record<string, Picture>
@@ -56,23 +56,23 @@ interface Strip {
   second: Picture | null
 }
 
-/** By what patches are sifted: words, a family, a mood, and whether they are kept in reach. */
-export interface Sift {
+/** By what patches are filtered: words, a family, a mood, and whether they are kept in reach. */
+export interface Filter {
   words: string
   group: string
   tag: string
   kept: boolean
 }
 
-const all: Sift = { words: '', group: '', tag: '', kept: false }
+const all: Filter = { words: '', group: '', tag: '', kept: false }
 
-export const strip = new Store<Strip>({
+export const testStrip = new Store<Strip>({
   open: false,
   down: null,
   across: null,
   looks: [],
   recipes: [],
-  sift: all,
+  filter: all,
   patches: [],
   columns: 1,
   pictures: {},
@@ -131,23 +131,23 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
 export function openStrip(axis?: Axis) {
   const { desk, look } = studio.get()
   if (!desk || !look) return
-  let { down } = strip.get()
+  let { down } = testStrip.get()
   if (axis) {
     down = axis
-    strip.set({ across: null })
+    testStrip.set({ across: null })
   }
-  if (strip.get().recipes.length === 0)
+  if (testStrip.get().recipes.length === 0)
     api.recipes().then(
       (recipes) => {
-        strip.set({ recipes })
-        if (strip.get().open && strip.get().down === wholeFilms) setAxes(wholeFilms, null)
+        testStrip.set({ recipes })
+        if (testStrip.get().open && testStrip.get().down === wholeFilms) setAxes(wholeFilms, null)
       },
       (e) => studio.complain(e),
     )
   api.looks().then(
     (looks) => {
-      strip.set({ looks })
-      if (strip.get().open && strip.get().down === wholeLooks) setAxes(wholeLooks, strip.get().across)
+      testStrip.set({ looks })
+      if (testStrip.get().open && testStrip.get().down === wholeLooks) setAxes(wholeLooks, testStrip.get().across)
     },
     (e) => studio.complain(e),
   )
@@ -155,14 +155,14 @@ export function openStrip(axis?: Axis) {
     const kind = desk.kinds.find((k) => k.station === 'negative' && k.id === 'stock')!
     down = axisOf(kind, kind.settings[0]!)
   }
-  strip.set({ open: true, sift: all })
-  setAxes(down, strip.get().across)
+  testStrip.set({ open: true, filter: all })
+  setAxes(down, testStrip.get().across)
 }
 
 export function closeStrip() {
   round++
   studio.unask('try')
-  strip.set({ open: false, pictures: {}, enlarged: null, large: '', beside: '', second: null })
+  testStrip.set({ open: false, pictures: {}, enlarged: null, large: '', beside: '', second: null })
 }
 
 /** Chooses what is varied; everything under way for another choice is dropped at once. */
@@ -172,7 +172,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   studio.unask('try')
   round++
   if (down === wholeLooks || down === wholeFilms) across = null
-  if (down.setting !== strip.get().down?.setting || down.station !== strip.get().down?.station) strip.set({ sift: all })
+  if (down.setting !== testStrip.get().down?.setting || down.station !== testStrip.get().down?.station) testStrip.set({ filter: all })
   const first = valuesOf(down).map((d) => ({ axis: down, ...d }))
   const second = across ? valuesOf(across).map((d) => ({ axis: across, ...d })) : []
   const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
@@ -192,7 +192,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
     }
   })
   if (down === wholeLooks)
-    for (const l of strip.get().looks) {
+    for (const l of testStrip.get().looks) {
       const whole = l.look
       patches.push({
         id: `${round}-${l.id}`,
@@ -204,7 +204,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       })
     }
   if (down === wholeFilms)
-    for (const r of strip.get().recipes) {
+    for (const r of testStrip.get().recipes) {
       const whole = withFilm(look, r.look)
       patches.push({
         id: `${round}-${r.id}`,
@@ -219,12 +219,12 @@ export function setAxes(down: Axis | null, across: Axis | null) {
         key: `recipe:${r.id}`,
       })
     }
-  strip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null, beside: '', second: null })
+  testStrip.set({ down, across, patches, columns: second.length || 0, pictures: {}, large: '', enlarged: null, beside: '', second: null })
   for (const p of patches)
     studio.askPicture(
       `try:${p.id}`,
       { shot: shotId, frame, look: p.look, width: 400, height: 400, draft: true },
-      (picture) => strip.set({ pictures: { ...strip.get().pictures, [p.id]: picture } }),
+      (picture) => testStrip.set({ pictures: { ...testStrip.get().pictures, [p.id]: picture } }),
       true,
     )
   enlarge('')
@@ -238,23 +238,23 @@ function foundBy(set: { axis: Axis; choice?: Choice }[]) {
   return { note: choice.note, group: choice.group, tags: choice.tags, key: `${axis.kind}:${choice.id}` }
 }
 
-/** The patches that pass the sift. */
-export function sifted({ patches, sift }: Pick<Strip, 'patches' | 'sift'>, favourites: string[]): Patch[] {
-  const words = sift.words.toLowerCase().split(/\s+/).filter(Boolean)
+/** The patches that pass the filter. */
+export function filtered({ patches, filter }: Pick<Strip, 'patches' | 'filter'>, favourites: string[]): Patch[] {
+  const words = filter.words.toLowerCase().split(/\s+/).filter(Boolean)
   return patches.filter((p) => {
     if (!p.key) return true
     const text = [p.label, p.note, p.group, ...(p.tags ?? [])].join(' ').toLowerCase()
     return (
       words.every((w) => text.includes(w)) &&
-      (!sift.group || p.group === sift.group) &&
-      (!sift.tag || p.tags?.includes(sift.tag)) &&
-      (!sift.kept || favourites.includes(p.key))
+      (!filter.group || p.group === filter.group) &&
+      (!filter.tag || p.tags?.includes(filter.tag)) &&
+      (!filter.kept || favourites.includes(p.key))
     )
   })
 }
 
-export function setSift(change: Partial<Sift>) {
-  strip.set({ sift: { ...strip.get().sift, ...change } })
+export function setFilter(change: Partial<Filter>) {
+  testStrip.set({ filter: { ...testStrip.get().filter, ...change } })
 }
 
 /** Keeps something in reach, or no longer. */
@@ -272,26 +272,26 @@ export async function keepInReach(key: string, on: boolean) {
 
 /** Stands a patch beside the large one, or takes it away. */
 export function standBeside(id: string) {
-  const { patches, beside } = strip.get()
+  const { patches, beside } = testStrip.get()
   const { frame, shotId } = studio.get()
   const patch = patches.find((p) => p.id === id)
-  if (!patch || id === beside) return strip.set({ beside: '', second: null })
-  strip.set({ beside: id, second: strip.get().pictures[id] ?? null })
+  if (!patch || id === beside) return testStrip.set({ beside: '', second: null })
+  testStrip.set({ beside: id, second: testStrip.get().pictures[id] ?? null })
   const dpr = studio.get().density
   studio.askPicture(
     'large:second',
     { shot: shotId, frame, look: patch.look, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
-    (second) => strip.set({ second }),
+    (second) => testStrip.set({ second }),
   )
 }
 
 /** Shows a patch large, '' for the shot as it is. */
 export function enlarge(id: string) {
-  const { patches } = strip.get()
+  const { patches } = testStrip.get()
   const { look, frame, shotId } = studio.get()
   const patch = patches.find((p) => p.id === id)
   if (!look) return
-  strip.set({ large: id })
+  testStrip.set({ large: id })
   const dpr = studio.get().density
   studio.askPicture(
     'large',
@@ -302,13 +302,13 @@ export function enlarge(id: string) {
       width: Math.round(760 * dpr),
       height: Math.round(560 * dpr),
     },
-    (enlarged) => strip.set({ enlarged }),
+    (enlarged) => testStrip.set({ enlarged }),
   )
 }
 
 /** Takes a patch: one change, one undo. */
 export function takePatch(id: string) {
-  const patch = strip.get().patches.find((p) => p.id === id)
+  const patch = testStrip.get().patches.find((p) => p.id === id)
   if (!patch) return
   closeStrip()
   if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined })

@@ -4,12 +4,12 @@ import { Store } from './store'
 import { studio } from './studio'
 
 /** Encodings and tables that a person has added. */
-export const shelf = new Store<{ kept: Kept[] }>({ kept: [] })
+export const assets = new Store<{ kept: Kept[] }>({ kept: [] })
 
 export async function loadKept() {
   try {
-    const [{ kept }, desk] = await Promise.all([api.shelf(), api.desk()])
-    shelf.set({ kept })
+    const [{ kept }, desk] = await Promise.all([api.assets(), api.desk()])
+    assets.set({ kept })
     studio.set({ desk })
   } catch (error) {
     studio.complain(error)
@@ -20,7 +20,7 @@ export async function keepEncoding(own: Own): Promise<boolean> {
   try {
     await api.keepEncoding(own)
     await loadKept()
-    studio.look(false)
+    studio.refresh(false)
     return true
   } catch (error) {
     studio.complain(error)
