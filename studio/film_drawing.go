@@ -131,12 +131,12 @@ func DrawFilm(w io.Writer, s *measure.Sensitometer, d Drawing) error {
 	}
 	p.frame(way, to, 2, 0.2)
 	p.frame(sensitivity, "Sensitivity of the layers", 100, 0.2)
-	p.frame(dyes, "Dyes, and the film that saw no light", 100, 0.2)
-	for _, m := range measure.Markers {
+	p.frame(dyes, "Dyes and film base", 100, 0.2)
+	for i, m := range measure.Markers {
 		for _, plot := range []*PlotArea{film, way} {
 			x, _ := plot.at(m.Stops, 0)
 			p.line(x, plot.Y, x, plot.Y+plot.H, p.soft)
-			p.text(x+3, plot.Y+11, "start", p.soft, m.Label)
+			p.text(x+3, plot.Y+11+float64(i%2)*13, "start", p.soft, m.Label) // neighbours are less than a word apart
 		}
 	}
 	all := []*measure.Sensitometer{s}
