@@ -119,7 +119,7 @@ func TestCourtyardBroughtToNeutral(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.Edit(id.ID, look.Edit{Op: "declare", Value: "acescg"}, library.By{}); err != nil {
+	if _, err := st.Edit(id.ID, look.Edit{Op: "declare", Value: "acescg"}, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 
@@ -397,7 +397,7 @@ func TestCorrecting(t *testing.T) {
 func TestSkinPutBack(t *testing.T) {
 	p, _, st, id := courtyard(t)
 	p.Keyboard.MustType(input.Digit2)
-	if _, err := st.Edit(id, look.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}, library.By{}); err != nil {
+	if _, err := st.Edit(id, look.Edit{Op: "set", Station: look.Balance, Kind: "families", Values: map[string]any{"orange-shift": 5.0, "orange-saturation": 120.0, "red-shift": 5.0}}, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	p.MustReload()

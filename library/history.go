@@ -7,8 +7,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// By says whose a change is.
-type By struct {
+// Author says whose a change is.
+type Author struct {
 	// Gesture joins the changes of one drag into one step, also when another window's come between.
 	Gesture string
 	// Window is the window that makes the change.
@@ -38,7 +38,7 @@ const longestFold = 8
 // Apply changes a shot's look in one transaction and records the change; what had been undone is forgotten. change
 // returns the new look, its encoding, and a label; it must follow from the shot's look and encoding alone, for it is
 // also asked what it makes of those between two changes of its gesture.
-func (l *Library) Apply(id uint, by By, change func(s *Shot) (look, encoding, label string, err error)) (*Shot, error) {
+func (l *Library) Apply(id uint, by Author, change func(s *Shot) (look, encoding, label string, err error)) (*Shot, error) {
 	var s Shot
 	err := l.db.Transaction(func(tx *gorm.DB) error {
 		if err := tx.First(&s, id).Error; err != nil {
@@ -90,7 +90,7 @@ func stale(tx *gorm.DB, s *Shot, since int) error {
 
 // fold puts a change into the step of its gesture, if there is one among the last few: what came after that step is
 // made anew on top of it. It reports whether it did.
-func fold(tx *gorm.DB, s *Shot, by By, change func(s *Shot) (look, encoding, label string, err error)) (bool, error) {
+func fold(tx *gorm.DB, s *Shot, by Author, change func(s *Shot) (look, encoding, label string, err error)) (bool, error) {
 	if by.Gesture == "" {
 		return false, nil
 	}
@@ -132,7 +132,7 @@ func fold(tx *gorm.DB, s *Shot, by By, change func(s *Shot) (look, encoding, lab
 
 // Travel undoes (−1) or redoes (+1) one change. It reports ErrNotFound at either end of the history. With a revision
 // in by, a shot that has gone on since is left as it is (StaleError).
-func (l *Library) Travel(id uint, direction int, by By) (*Shot, error) {
+func (l *Library) Travel(id uint, direction int, by Author) (*Shot, error) {
 	var s Shot
 	err := l.db.Transaction(func(tx *gorm.DB) error {
 		if err := tx.First(&s, id).Error; err != nil {

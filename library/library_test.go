@@ -31,7 +31,7 @@ func shot(t *testing.T, l *Library) *Shot {
 
 func set(t *testing.T, l *Library, id uint, gesture, look string) {
 	t.Helper()
-	if _, err := l.Apply(id, By{Gesture: gesture}, func(*Shot) (string, string, string, error) { return look, "logc3", "to " + look, nil }); err != nil {
+	if _, err := l.Apply(id, Author{Gesture: gesture}, func(*Shot) (string, string, string, error) { return look, "logc3", "to " + look, nil }); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -47,15 +47,15 @@ func TestUndoAndRedoSurviveReopening(t *testing.T) {
 	}
 	l = open(t, file)
 	for _, want := range []string{"L1", "L0"} {
-		got, err := l.Travel(s.ID, -1, By{})
+		got, err := l.Travel(s.ID, -1, Author{})
 		if err != nil || got.Look != want {
 			t.Fatalf("undo gives %q, %v; want %q", got.Look, err, want)
 		}
 	}
-	if _, err := l.Travel(s.ID, -1, By{}); !errors.Is(err, ErrNotFound) {
+	if _, err := l.Travel(s.ID, -1, Author{}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("undo beyond the beginning: %v", err)
 	}
-	got, err := l.Travel(s.ID, 1, By{})
+	got, err := l.Travel(s.ID, 1, Author{})
 	if err != nil || got.Look != "L1" || got.Encoding != "logc3" {
 		t.Fatalf("redo gives %q %q, %v", got.Look, got.Encoding, err)
 	}
@@ -64,7 +64,7 @@ func TestUndoAndRedoSurviveReopening(t *testing.T) {
 		t.Errorf("neighbours %v and %v, %v", undo, redo, err)
 	}
 	set(t, l, s.ID, "", "L9")
-	if _, err := l.Travel(s.ID, 1, By{}); !errors.Is(err, ErrNotFound) {
+	if _, err := l.Travel(s.ID, 1, Author{}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a new change must end the redo branch: %v", err)
 	}
 }
@@ -76,10 +76,10 @@ func TestOneDragIsOneStep(t *testing.T) {
 		set(t, l, s.ID, "drag-1", look)
 	}
 	set(t, l, s.ID, "drag-2", "L4")
-	if got, err := l.Travel(s.ID, -1, By{}); err != nil || got.Look != "L3" {
+	if got, err := l.Travel(s.ID, -1, Author{}); err != nil || got.Look != "L3" {
 		t.Fatalf("undo gives %q, %v", got.Look, err)
 	}
-	if got, err := l.Travel(s.ID, -1, By{}); err != nil || got.Look != "L0" {
+	if got, err := l.Travel(s.ID, -1, Author{}); err != nil || got.Look != "L0" {
 		t.Fatalf("undo of the drag gives %q, %v", got.Look, err)
 	}
 }
@@ -92,7 +92,7 @@ func TestMissingThingsAreNotFound(t *testing.T) {
 	if _, err := l.Delivery(5); !errors.Is(err, ErrNotFound) {
 		t.Error(err)
 	}
-	if _, err := l.Apply(5, By{}, nil); !errors.Is(err, ErrNotFound) {
+	if _, err := l.Apply(5, Author{}, nil); !errors.Is(err, ErrNotFound) {
 		t.Error(err)
 	}
 }

@@ -68,7 +68,7 @@ type Change struct {
 	Before  string
 	After   string
 	Encoded string // declared encoding before, a slash, and after
-	// Window is the window whose hand made it, and Revision that of the shot since.
+	// Window is the window that made it, and Revision that of the shot since.
 	Window   string
 	Revision int
 	At       time.Time

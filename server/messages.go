@@ -62,7 +62,7 @@ type Author struct {
 }
 
 // By is the author as the library knows it.
-func (a Author) By() library.By { return library.By{Window: a.Window, Revision: a.Revision} }
+func (a Author) By() library.Author { return library.Author{Window: a.Window, Revision: a.Revision} }
 
 // Edit is one change of a shot, by an author; Gesture joins the edits of one drag into one undoable step.
 type Edit struct {
@@ -72,7 +72,7 @@ type Edit struct {
 }
 
 // By is whose the edit is.
-func (e Edit) By() library.By {
+func (e Edit) By() library.Author {
 	by := e.Author.By()
 	by.Gesture = e.Gesture
 	return by

@@ -160,7 +160,7 @@ func (s *Server) edit(c *gin.Context) (any, error) {
 func (s *Server) undo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Undo) }
 func (s *Server) redo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Redo) }
 
-func (s *Server) travel(c *gin.Context, f func(uint, library.By) (*library.Shot, error)) (any, error) {
+func (s *Server) travel(c *gin.Context, f func(uint, library.Author) (*library.Shot, error)) (any, error) {
 	var a Author
 	if c.Request.ContentLength != 0 { // who it is need not be said
 		var err error

@@ -284,7 +284,7 @@ func TestStepsAreArranged(t *testing.T) {
 		t.Errorf("removed: %s", names())
 	}
 	for range changes {
-		if _, err := s.Undo(shot.ID, library.By{}); err != nil {
+		if _, err := s.Undo(shot.ID, library.Author{}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -296,7 +296,7 @@ func TestStepsAreArranged(t *testing.T) {
 		{Op: "rename", Name: "nothing", Value: "x"}, {Op: "paste"}, {Op: "cover", Name: "", Matte: &look.Matte{}}, {Op: "cover", Name: "x"},
 	} {
 		e.Station = look.Balance
-		if _, err := s.Edit(shot.ID, e, library.By{}); err == nil {
+		if _, err := s.Edit(shot.ID, e, library.Author{}); err == nil {
 			t.Errorf("%+v is taken", e)
 		}
 	}

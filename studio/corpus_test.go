@@ -128,7 +128,7 @@ func TestOldWorkLooksAsItDid(t *testing.T) {
 				}
 				last, steps := now.Look, 0
 				for {
-					if _, err := s.Undo(shot.ID, library.By{}); err != nil {
+					if _, err := s.Undo(shot.ID, library.Author{}); err != nil {
 						if !NotFound(err) {
 							t.Errorf("%s: undo: %v", shot.Name, err)
 						}
@@ -140,7 +140,7 @@ func TestOldWorkLooksAsItDid(t *testing.T) {
 					t.Errorf("%s: %d steps back", shot.Name, steps)
 				}
 				for range steps {
-					if now, err = s.Redo(shot.ID, library.By{}); err != nil {
+					if now, err = s.Redo(shot.ID, library.Author{}); err != nil {
 						t.Fatalf("%s: redo: %v", shot.Name, err)
 					}
 				}
@@ -222,7 +222,7 @@ func TestUnknownPartsOfStoredLooks(t *testing.T) {
 	if !strings.Contains(whole.Look, "swirl") {
 		t.Error("taking a look lost what was kept")
 	}
-	if _, err := s.Undo(shot.ID, library.By{}); err != nil && !NotFound(err) {
+	if _, err := s.Undo(shot.ID, library.Author{}); err != nil && !NotFound(err) {
 		t.Error(err)
 	}
 	// for a program that knows it, it is there again

@@ -10,7 +10,7 @@ import (
 
 // Edit changes a shot and records the change. by says whose it is; edits that put one whole look in place of another
 // give the revision for which they are meant, so that none is lost that came between.
-func (s *Sessions) Edit(id uint, e look.Edit, by library.By) (*library.Shot, error) {
+func (s *Sessions) Edit(id uint, e look.Edit, by library.Author) (*library.Shot, error) {
 	return s.change(id, by, func(shot *library.Shot, l *look.Look) (*look.Look, string, string, error) {
 		return edited(shot, l, e)
 	})
@@ -36,7 +36,7 @@ func edited(shot *library.Shot, l *look.Look, e look.Edit) (after *look.Look, en
 }
 
 // change makes a change to a shot's look and encoding, and tells who watches. do may be asked several times.
-func (s *Sessions) change(id uint, by library.By, do func(*library.Shot, *look.Look) (after *look.Look, encoding, label string, err error)) (*library.Shot, error) {
+func (s *Sessions) change(id uint, by library.Author, do func(*library.Shot, *look.Look) (after *look.Look, encoding, label string, err error)) (*library.Shot, error) {
 	was := -1
 	shot, err := s.lib.Apply(id, by, func(shot *library.Shot) (string, string, string, error) {
 		if was < 0 {
@@ -63,12 +63,12 @@ func (s *Sessions) change(id uint, by library.By, do func(*library.Shot, *look.L
 }
 
 // Undo takes the last change back; a revision in by guards against what came between.
-func (s *Sessions) Undo(id uint, by library.By) (*library.Shot, error) { return s.travel(id, -1, by) }
+func (s *Sessions) Undo(id uint, by library.Author) (*library.Shot, error) { return s.travel(id, -1, by) }
 
 // Redo does again what Undo took back.
-func (s *Sessions) Redo(id uint, by library.By) (*library.Shot, error) { return s.travel(id, 1, by) }
+func (s *Sessions) Redo(id uint, by library.Author) (*library.Shot, error) { return s.travel(id, 1, by) }
 
-func (s *Sessions) travel(id uint, direction int, by library.By) (*library.Shot, error) {
+func (s *Sessions) travel(id uint, direction int, by library.Author) (*library.Shot, error) {
 	shot, err := s.lib.Travel(id, direction, by)
 	if err != nil {
 		return nil, err

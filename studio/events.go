@@ -9,7 +9,7 @@ import (
 
 // Event is something that has changed, for whoever shows it. Exactly one of its parts is set.
 type Event struct {
-	// Shot is a shot as it is now; Window the window whose hand changed it.
+	// Shot is a shot as it is now; Window the window in which it was changed.
 	Shot   *library.Shot
 	Window string
 	// Delivery is how far a delivery is.
@@ -105,7 +105,7 @@ func (h *hub) tell(e Event) {
 	}
 }
 
-// changed tells that a shot has changed, by the hand of a window.
+// changed tells that a shot has changed, in which window.
 func (h *hub) changed(shot *library.Shot, window string) {
 	c := *shot
 	h.tell(Event{Shot: &c, Window: window})

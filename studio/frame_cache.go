@@ -200,8 +200,8 @@ func (s *Sessions) Finished(ctx context.Context, v View) (*Image, error) {
 // Stretch is a run of frames to play: From up to but not including To, of the shot, or where Still is
 // set, of the numbers that grain and other moving things go through while the view's own frame stands still.
 type Stretch struct {
-	From int  `json:"from"`
-	To   int  `json:"to"`
+	From  int  `json:"from"`
+	To    int  `json:"to"`
 	Still bool `json:"still,omitempty"`
 }
 

@@ -9,7 +9,7 @@ import (
 	"velours/core/render"
 )
 
-// Picked is what is read where a hand points, as light enters a step.
+// Picked is what is read at a point of the picture, as light enters a step.
 type Picked struct {
 	// Light is linear, the mean of a few pixels around.
 	Light [3]float64 `json:"light"`

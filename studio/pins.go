@@ -189,7 +189,7 @@ func (s *Assets) RemovePin(id uint) error {
 }
 
 // TakePin gives a shot the settings of a pin, as one change; by says whose it is.
-func (s *Assets) TakePin(shot, pin uint, by library.By) (*library.Shot, error) {
+func (s *Assets) TakePin(shot, pin uint, by library.Author) (*library.Shot, error) {
 	p, err := s.lib.Pin(pin)
 	if err != nil {
 		return nil, err

@@ -42,7 +42,7 @@ func TestDeliveryPreview(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, id := range []string{"stock", "grain"} {
-		if _, err := s.Edit(shot.ID, look.Edit{Op: "on", Station: "negative", Kind: id}, library.By{}); err != nil {
+		if _, err := s.Edit(shot.ID, look.Edit{Op: "on", Station: "negative", Kind: id}, library.Author{}); err != nil {
 			t.Fatal(err)
 		}
 	}

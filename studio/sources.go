@@ -278,7 +278,7 @@ func (s *Sessions) Declare(ids []uint, encoding string) ([]*library.Shot, error)
 	}
 	var out []*library.Shot
 	for _, id := range ids {
-		shot, err := s.Edit(id, look.Edit{Op: look.OpEncode, Value: encoding}, library.By{})
+		shot, err := s.Edit(id, look.Edit{Op: look.OpEncode, Value: encoding}, library.Author{})
 		if err != nil {
 			return nil, err
 		}

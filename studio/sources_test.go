@@ -269,7 +269,7 @@ func TestAssetsAreKept(t *testing.T) {
 	if _, err := s.Declare([]uint{shot.ID}, input.Key); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "print", Kind: "table", Setting: "id", Value: step.Key}, library.By{}); err != nil {
+	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "print", Kind: "table", Setting: "id", Value: step.Key}, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Close(); err != nil {

@@ -73,7 +73,7 @@ func small(t *testing.T, n int) (*Studio, *library.Shot, string) {
 
 func edit(t *testing.T, s *Studio, id uint, e look.Edit) *library.Shot {
 	t.Helper()
-	shot, err := s.Edit(id, e, library.By{})
+	shot, err := s.Edit(id, e, library.Author{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -122,7 +122,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 		states, encodings = append(states, shot.Look), append(encodings, shot.Encoding)
 	}
 	for i := len(states) - 2; i >= 0; i-- {
-		got, err := s.Undo(id, library.By{})
+		got, err := s.Undo(id, library.Author{})
 		if err != nil {
 			t.Fatalf("undo to state %d: %v", i, err)
 		}
@@ -130,11 +130,11 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 			t.Fatalf("undo to state %d gives %s (%s)", i, got.Look, got.Encoding)
 		}
 	}
-	if _, err := s.Undo(id, library.By{}); !NotFound(err) {
+	if _, err := s.Undo(id, library.Author{}); !NotFound(err) {
 		t.Errorf("undo past the beginning: %v", err)
 	}
 	for i := 1; i < len(states); i++ {
-		if got, err := s.Redo(id, library.By{}); err != nil || got.Look != states[i] {
+		if got, err := s.Redo(id, library.Author{}); err != nil || got.Look != states[i] {
 			t.Fatalf("redo to state %d: %v", i, err)
 		}
 	}
@@ -143,7 +143,7 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 	}
 	for _, e := range []look.Edit{{Op: "set", Station: look.Intake, Kind: "encoding", Setting: "id", Value: "logc3"}, {Op: "declare", Value: "sepia"}, {Op: "strength", Station: look.Lens, Kind: "bloom", Value: "much"}, {Op: "hop", Station: look.Lens, Kind: "bloom"}} {
 		var b BadInput
-		if _, err := s.Edit(id, e, library.By{}); !errors.As(err, &b) {
+		if _, err := s.Edit(id, e, library.Author{}); !errors.As(err, &b) {
 			t.Errorf("%+v: %v is not refused as bad input", e, err)
 		}
 	}
@@ -298,7 +298,7 @@ func TestRangesAndSizes(t *testing.T) {
 // is off adds nothing.
 func TestAdds(t *testing.T) {
 	s, shot, _ := small(t, 1)
-	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.2}, library.By{}); err != nil {
+	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: 0.2}, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	view := View{Shot: shot.ID, W: 96, H: 54}

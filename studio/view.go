@@ -23,7 +23,7 @@ type View struct {
 	Frame int  `json:"frame"`
 	// Number, if set, is the frame that grain and other moving things are of, while Frame stands still.
 	Number *int `json:"number,omitempty"`
-	// Look overrides the shot's saved look, while a hand is still moving.
+	// Look stands in place of the shot's saved look, while a control is still being moved.
 	Look *look.Look `json:"look,omitempty"`
 	// Side is which picture: the shot as it is, or one to compare it with.
 	Side Side `json:"side,omitzero"`

@@ -27,7 +27,7 @@ func filmed(t *testing.T) (*Studio, uint, View) {
 		{Op: "on", Station: "negative", Kind: "stock"}, {Op: "on", Station: "negative", Kind: "halation"}, {Op: "on", Station: "negative", Kind: "grain"},
 		{Op: "on", Station: "print", Kind: "medium"}, {Op: "on", Station: "lens", Kind: "bloom"},
 	} {
-		if _, err := s.Edit(shot.ID, e, library.By{}); err != nil {
+		if _, err := s.Edit(shot.ID, e, library.Author{}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -55,7 +55,7 @@ func same(a, b *frame.Frame) float64 {
 func TestTheSideBeforeTheLastChange(t *testing.T) {
 	s, id, v := filmed(t)
 	before := show(t, s, v)
-	if _, err := s.Edit(id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0}, library.By{}); err != nil {
+	if _, err := s.Edit(id, look.Edit{Op: "set", Station: "balance", Kind: "exposure", Setting: "stops", Value: -1.0}, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	now := v
@@ -101,13 +101,13 @@ func TestPinsAreFrozen(t *testing.T) {
 	if lit < 48*27 {
 		t.Errorf("on the board %d of %d samples are lit", lit, 3*48*27)
 	}
-	if _, err := s.TakePin(id, pin.ID, library.By{}); err != nil {
+	if _, err := s.TakePin(id, pin.ID, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	if d := same(show(t, s, v).Frame, was.Frame); d != 0 {
 		t.Errorf("with the pin's settings the picture is %g off", d)
 	}
-	if _, err := s.Undo(id, library.By{}); err != nil {
+	if _, err := s.Undo(id, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	if d := same(show(t, s, v).Frame, was.Frame); d < 0.05 {
@@ -184,7 +184,7 @@ func TestReferences(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := s.TakePin(id, pin.ID, library.By{}); err == nil {
+	if _, err := s.TakePin(id, pin.ID, library.Author{}); err == nil {
 		t.Error("a reference gave settings")
 	}
 	v.Show, v.Step = ShowAdds, must(look.ParseStepPath("lens.bloom"))

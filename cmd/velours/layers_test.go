@@ -1,9 +1,12 @@
 package main
 
 import (
+	"encoding/json"
+	"errors"
 	"go/parser"
 	"go/token"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"sort"
@@ -258,4 +261,40 @@ func TestKindsAreNamedOnce(t *testing.T) {
 			t.Errorf("%s names no kind any more: take it out of the list", file)
 		}
 	}
+}
+
+// The kind that docs/architecture.md adds in one file is one file: put beside the others it compiles, and keeps the
+// promises that all kinds keep.
+func TestTheExampleKindIsOneFile(t *testing.T) {
+	doc := read(t, "docs/architecture.md")
+	_, code, ok := strings.Cut(doc, "```go\n")
+	code, _, closed := strings.Cut(code, "\n```")
+	if !ok || !closed || !strings.Contains(code, "look.Declare(duskKind)") {
+		t.Fatal("docs/architecture.md has no example")
+	}
+	dir := t.TempDir()
+	file := filepath.Join(dir, "dusk.go")
+	head := "package steps\n\nimport (\n\t\"math\"\n\n\t\"velours/core/colour\"\n\t\"velours/core/look\"\n\t\"velours/core/render\"\n)\n\n"
+	overlay, err := json.Marshal(map[string]map[string]string{"Replace": {abs(t, "core/steps/dusk.go"): file}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := errors.Join(os.WriteFile(file, []byte(head+code), 0o644), os.WriteFile(filepath.Join(dir, "overlay.json"), overlay, 0o644)); err != nil {
+		t.Fatal(err)
+	}
+	run := exec.Command("go", "test", "-overlay", filepath.Join(dir, "overlay.json"), "-run", "TestDeclarationsAreWhole|TestRestingStepsSaySo|TestStrengthZeroIsOff", "-v", "./core/steps")
+	run.Dir = root
+	out, err := run.CombinedOutput()
+	if err != nil || !strings.Contains(string(out), "--- PASS: TestStrengthZeroIsOff") {
+		t.Fatalf("%v\n%s", err, out)
+	}
+}
+
+func abs(t *testing.T, file string) string {
+	t.Helper()
+	name, err := filepath.Abs(filepath.Join(root, file))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return name
 }

@@ -25,7 +25,7 @@ type Table struct {
 // TableSize is the number of nodes along an edge: 33 keeps the cube inside a core's second-level cache.
 const TableSize = 33
 
-// DraftTableSize is an eighth of the work, for pictures that follow a moving hand.
+// DraftTableSize is an eighth of the work, for pictures that follow a drag.
 const DraftTableSize = 17
 
 // NewTable computes the table on every core. It stops with the context's error when ctx is done.

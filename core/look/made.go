@@ -8,7 +8,7 @@ import (
 )
 
 // Process counts the changes of the light path that move pictures on purpose. A look keeps the number it was made
-// under; an operation whose picture changes asks for it (builder.process) and goes on as before for older looks.
+// under; an operation whose picture changes asks for it (render.Builder.Process) and goes on as before for older looks.
 const Process = 1
 
 // Made is what a look needs beside its settings to be reproduced by a later program.
@@ -30,7 +30,7 @@ var defaults1 []byte
 var firstDefaults = func() map[string]map[string]any {
 	var d map[string]map[string]any
 	if err := json.Unmarshal(defaults1, &d); err != nil {
-		panic("path: defaults1.json: " + err.Error())
+		panic("look: defaults1.json: " + err.Error())
 	}
 	return d
 }()

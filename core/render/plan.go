@@ -58,7 +58,7 @@ func Compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, ta
 }
 
 // CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
-// follow a moving hand.
+// follow a drag.
 func CompileDraft(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
 	return compile(ctx, l, e, r, tap, film.DraftTableSize)
 }

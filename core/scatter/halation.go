@@ -18,7 +18,7 @@ type Halo struct {
 	Held, Back [3]float64
 	// Amount scales the returned light; 1 is what the film does.
 	Amount float64
-	// Quick draws a ring on a coarser grid, for pictures that follow a moving hand.
+	// Quick draws a ring on a coarser grid, for pictures that follow a drag.
 	Quick bool
 }
 

@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(bloomKind) }
 
 var bloomKind = &look.Kind{
-	ID: "bloom", Place: 10, Station: look.Lens, Label: "Bloom", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"amount"}, Wants: "bright", NoEffect: still("no light goes astray at 0 %", 0, "amount"),
+	ID: "bloom", Place: 10, Station: look.Lens, Label: "Bloom", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"amount"}, Wants: "bright", NoEffect: noEffectAt("no light goes astray at 0 %", 0, "amount"),
 	Purpose: "Scatters a share of the light in the lens: bright things glow, and lose exactly the light that glows.",
 	Settings: []look.Setting{
 		{

@@ -57,8 +57,8 @@ func join(lists ...[]look.Setting) []look.Setting {
 	return out
 }
 
-// still is the reason of a kind whose settings all do nothing at a value.
-func still(why string, at float64, ids ...string) func(look.Values) string {
+// noEffectAt is the reason of a kind whose settings all do nothing at a value.
+func noEffectAt(why string, at float64, ids ...string) func(look.Values) string {
 	return func(v look.Values) string {
 		for _, id := range ids {
 			if v.Number(id) != at {

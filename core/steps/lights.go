@@ -9,7 +9,7 @@ func init() { look.Declare(lightsKind) }
 
 var lightsKind = &look.Kind{
 	ID: "lights", Place: 30, Station: look.Print, Label: "Printer lights", HasStrength: true, Film: true, Lead: []string{"red", "green", "blue", "all"}, Editor: "printerlights",
-	NoEffect:     still("at 0 points the print is as timed", 0, "red", "green", "blue", "all"),
+	NoEffect:     noEffectAt("at 0 points the print is as timed", 0, "red", "green", "blue", "all"),
 	Precondition: "print", Unmet: "Waiting for a print: switch Medium on.",
 	Purpose: "The three lights of the printer, in points away from the timed print; twelve points are a stop.",
 	Settings: []look.Setting{

@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return monoKind
 
 func monoKind() *look.Kind {
 	k := &look.Kind{
-		ID: "mono", Place: 250, KeepsOrder: true, Label: "Black and white", HasStrength: true, Group: "Colour", Lead: []string{"amount"}, NoEffect: still("at 0 % all colour stays", 0, "amount"),
+		ID: "mono", Place: 250, KeepsOrder: true, Label: "Black and white", HasStrength: true, Group: "Colour", Lead: []string{"amount"}, NoEffect: noEffectAt("at 0 % all colour stays", 0, "amount"),
 		Purpose: "Black and white as light through a filter makes it: choose which colours become bright, then contrast and tint.",
 		Begin:   map[string]any{"amount": 100.0},
 		Settings: []look.Setting{

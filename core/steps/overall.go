@@ -9,7 +9,7 @@ func init() { look.Declare(overallKind) }
 
 var overallKind = &look.Kind{
 	ID: "overall", Place: 900, Station: look.Finish, Label: "Overall strength", HasStrength: true, Film: true,
-	NoEffect:     still("at 100 % film is alone", 100, "film"),
+	NoEffect:     noEffectAt("at 100 % film is alone", 100, "film"),
 	Precondition: "film", Unmet: "Nothing to mix: no film step is on.",
 	Purpose: "Mixes the whole film path with the same shot without film.",
 	Settings: []look.Setting{{

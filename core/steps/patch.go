@@ -14,7 +14,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return patchKin
 
 func patchKind() *look.Kind {
 	k := &look.Kind{
-		ID: "patch", Place: 290, Label: "Patch", HasStrength: true, Spatial: true, Group: "Texture", NoEffect: still("at 0 % nothing is hidden", 0, "size"),
+		ID: "patch", Place: 290, Label: "Patch", HasStrength: true, Spatial: true, Group: "Texture", NoEffect: noEffectAt("at 0 % nothing is hidden", 0, "size"),
 		Precondition: "matte", Unmet: "Waiting for a matte: give it a shape, and what lies inside is hidden.",
 		Purpose: "Hides what lies inside a shape: a number plate, a logo, a face in the crowd.",
 		Begin:   map[string]any{"size": 1.5},

@@ -12,7 +12,7 @@ func init() { look.Declare(pointsKind) }
 // pointsKind is exposure by printer lights, before the film.
 var pointsKind = &look.Kind{
 	ID: "points", Place: 30, KeepsOrder: true, Station: look.Balance, Label: "Printer lights", HasStrength: true, Repeatable: true, Lead: []string{"red", "green", "blue", "all"},
-	NoEffect: still("all at 0, the light stays as it is", 0, "red", "green", "blue", "all"),
+	NoEffect: noEffectAt("all at 0, the light stays as it is", 0, "red", "green", "blue", "all"),
 	Purpose:  "Balances by printer lights, in points: twelve points are one stop of a channel. Meant for keys, while you look at the picture.",
 	Editor:   "printerlights", Group: "Light",
 	Settings: []look.Setting{

@@ -37,7 +37,7 @@ var reframeKind = &look.Kind{
 		if v.Number("scale") != 100 {
 			return ""
 		}
-		return still("the picture is in its place", 0, "x", "y", "turn")(v)
+		return noEffectAt("the picture is in its place", 0, "x", "y", "turn")(v)
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, _ float64) {
 		if place := (frame.Placement{Scale: v.Number("scale") / 100, X: v.Number("x") / 100, Y: v.Number("y") / 100, Turn: v.Number("turn") * math.Pi / 180}); !place.Plain() {

@@ -14,7 +14,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return sharpenK
 
 func sharpenKind() *look.Kind {
 	k := &look.Kind{
-		ID: "sharpen", Place: 280, Label: "Sharpening", HasStrength: true, Spatial: true, Group: "Texture", Lead: []string{"amount"}, NoEffect: still("at 0 % nothing is sharpened", 0, "amount"),
+		ID: "sharpen", Place: 280, Label: "Sharpening", HasStrength: true, Spatial: true, Group: "Texture", Lead: []string{"amount"}, NoEffect: noEffectAt("at 0 % nothing is sharpened", 0, "amount"),
 		Purpose: "Raises fine edges in brightness alone, and by half a stop at most.",
 		Settings: []look.Setting{
 			dial("amount", "Amount", "%", 0, 200, 0, 1, "How much. 20 to 50; above, skin and grain turn to grit."),

@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(sharpnessKind) }
 
 var sharpnessKind = &look.Kind{
-	ID: "sharpness", Place: 40, Provides: "sizes", Station: look.Negative, Label: "Sharpness", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"scatter"}, NoEffect: still("no scatter and no adjacency", 0, "scatter", "adjacency"),
+	ID: "sharpness", Place: 40, Provides: "sizes", Station: look.Negative, Label: "Sharpness", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"scatter"}, NoEffect: noEffectAt("no scatter and no adjacency", 0, "scatter", "adjacency"),
 	Purpose: "How the stock draws at this gauge: light scatters in its layers, and what develops holds back its surroundings. Film resolves less than a lens, and looks crisp all the same.",
 	Settings: []look.Setting{
 		dial("scatter", "Scatter", "%", 0, 300, 100, 1, "Light that spreads in the layers, against the stock's own. It takes the edge off fine detail; on a small gauge it is most of the look, on a large one hardly there."),

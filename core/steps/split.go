@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return splitKin
 
 func splitKind() *look.Kind {
 	return &look.Kind{
-		ID: "split", Place: 210, KeepsOrder: true, Label: "Split toning", HasStrength: true, Group: "Colour", Lead: []string{"dark", "light"}, NoEffect: still("no tone at 0 %", 0, "dark", "light"),
+		ID: "split", Place: 210, KeepsOrder: true, Label: "Split toning", HasStrength: true, Group: "Colour", Lead: []string{"dark", "light"}, NoEffect: noEffectAt("no tone at 0 %", 0, "dark", "light"),
 		Purpose: "Tones dark and light parts towards two hues.",
 		Settings: []look.Setting{
 			dial("dark-hue", "Shadow hue", "°", 0, 360, 230, 1, "The hue of the shadows: cyan-blue 230°."),

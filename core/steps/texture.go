@@ -14,7 +14,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return textureK
 
 func textureKind() *look.Kind {
 	k := &look.Kind{
-		ID: "texture", Place: 260, Label: "Texture", HasStrength: true, Spatial: true, Group: "Texture", Lead: []string{"fine", "coarse"}, NoEffect: still("both at 0 %", 0, "fine", "coarse"),
+		ID: "texture", Place: 260, Label: "Texture", HasStrength: true, Spatial: true, Group: "Texture", Lead: []string{"fine", "coarse"}, NoEffect: noEffectAt("both at 0 %", 0, "fine", "coarse"),
 		Purpose: "Local contrast at two scales, without halos at edges.",
 		Settings: []look.Setting{
 			dial("fine", "Fine", "%", -100, 150, 0, 1, "Cloth, hair, leaves. Below 0 softens them without touching edges."),

@@ -9,7 +9,7 @@ import (
 func init() { look.Declare(whiteKind) }
 
 var whiteKind = &look.Kind{
-	ID: "white", Place: 20, KeepsOrder: true, Station: look.Balance, Label: "White balance", HasStrength: true, Repeatable: true, Lead: []string{"temperature", "tint"}, NoEffect: still("both at 0, the light stays as it is", 0, "temperature", "tint"),
+	ID: "white", Place: 20, KeepsOrder: true, Station: look.Balance, Label: "White balance", HasStrength: true, Repeatable: true, Lead: []string{"temperature", "tint"}, NoEffect: noEffectAt("both at 0, the light stays as it is", 0, "temperature", "tint"),
 	Purpose: "Adapts the scene to another light, as a filter before the lens would, without moving greys in brightness.",
 	Editor:  "white",
 	Settings: []look.Setting{
