@@ -19,7 +19,7 @@ func cdlKind() *look.Kind {
 			triple("power", "Power", "power", 0.1, 4, 1, 0.005, "Bends, after slope and offset. Below 1 is brighter."),
 			[]look.Setting{
 				dial("saturation", "Saturation", "×", 0, 4, 1, 0.01, "With the weights of BT.709, after all else."),
-				{ID: "clamp", Label: "Values", Choices: []look.Choice{{ID: "free", Label: "Free"}, {ID: "held", Label: "Held to 0…1"}}, Help: "The standard holds values to 0…1, which cuts lights off on linear light. Free lets them pass."},
+				{ID: "clamp", Label: "Values", Choices: []look.Choice{{ID: "free", Label: "Free"}, {ID: "held", Label: "Held to 0…1"}}, Help: "The standard holds values to 0…1, which cuts highlights off on linear light. Free lets them pass."},
 			},
 		),
 		Work: render.Work{Grade: func(v look.Values) grade.Op {

@@ -15,8 +15,8 @@ func contrastKind() *look.Kind {
 		Settings: []look.Setting{
 			dial("amount", "Contrast", "%", 30, 250, 100, 1, "Above 100 draws tones apart. A print adds contrast of its own: stay near 100 before the film."),
 			dial("pivot", "Pivot", "stops", -5, 4, 0, 0.05, "The tone that stays, in stops from mid grey. Set it on skin, and faces keep their brightness."),
-			dial("toe", "Soft shadows", "%", 0, 100, 50, 1, "How soon it fades below the pivot: at 100 within two stops, at 0 never."),
-			dial("shoulder", "Soft lights", "%", 0, 100, 50, 1, "How soon it fades above the pivot: at 100 within two stops, at 0 never."),
+			dial("toe", "Toe", "%", 0, 100, 50, 1, "How soon it fades below the pivot: at 100 within two stops, at 0 never."),
+			dial("shoulder", "Shoulder", "%", 0, 100, 50, 1, "How soon it fades above the pivot: at 100 within two stops, at 0 never."),
 			bySetting,
 		},
 		Work: render.Work{Grade: func(v look.Values) grade.Op {

@@ -12,7 +12,7 @@ var filtrationKind = func() *look.Kind {
 	k := &look.Kind{
 		ID: "filtration", Place: 40, Station: look.Print, Label: "Filtration", HasStrength: true, Film: true, Editor: "grid", Lead: []string{"all-yellow", "lights-yellow", "shadows-cyan"},
 		Precondition: "print", Unmet: "Waiting for a print: switch Medium on.",
-		Purpose: "Filters in the printer, in hundredths of density. Each takes light away from one layer, so the print has less of the filter's own colour. Shadows, mids and lights have weights of our own; a printer has none.",
+		Purpose: "Filters in the printer, in hundredths of density. Each takes light away from one layer, so the print has less of the filter's own colour. Shadows, mids and highlights have weights of our own; a printer has none.",
 		Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 			for z := range b.Film.Printing.Filter {
 				for j := range filters { // cyan takes red
@@ -35,5 +35,5 @@ var filtrationKind = func() *look.Kind {
 // Printer filters, and the tones they can be kept to.
 var (
 	filters     = []struct{ id, label, takes string }{{"yellow", "Yellow", "blue"}, {"magenta", "Magenta", "green"}, {"cyan", "Cyan", "red"}}
-	filterZones = []struct{ id, label, where string }{{"all", "All", "in all tones"}, {"shadows", "Shadows", "in the shadows"}, {"mids", "Mids", "in the middle tones"}, {"lights", "Lights", "in the lights"}}
+	filterZones = []struct{ id, label, where string }{{"all", "All", "in all tones"}, {"shadows", "Shadows", "in the shadows"}, {"mids", "Mids", "in the middle tones"}, {"lights", "Highlights", "in the highlights"}}
 )

@@ -14,7 +14,7 @@ func init() { look.Declare(grainKind) }
 
 var grainKind = &look.Kind{
 	ID: "grain", Place: 50, Provides: "sizes", Station: look.Negative, Label: "Grain", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, NoEffect: noEffectAt("no grain at 0 %", 0, "amount"),
-	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet lights, without being told.",
+	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet highlights, without being told.",
 	Settings: []look.Setting{
 		{
 			ID: "amount", Label: "Amount", Unit: "%", Min: 0, Max: 300, Default: 100, Step: 1, Curve: 1.4,

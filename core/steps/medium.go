@@ -22,7 +22,7 @@ var mediumKind = &look.Kind{
 		onlyOn(dyed, fold("Printing", dial("contrast", "Contrast", "%", 60, 150, 100, 1, "The slope of the print against the medium's own, around mid grey."))),
 		onlyOn(coloured, fold("Printing", dial("colour", "Colour", "%", 0, 160, 100, 1, "Colour density: how far the print's dyes differ, against what the negative makes them. Above 100 deepens strong colours, 0 is a print in one tone. Greys stay."))),
 		onlyOn(dyed, fold("Printing", dial("whites", "Whites", "warmth", -100, 100, 0, 1, "Warmth of the whites: turns the base of the print towards cream (above 0) or blue (below)."))),
-		fold("Printing", dial("flash", "Flash", "% grey", 0, 60, 0, 1, "A faint even exposure of the print: it mutes the lights and leaves shadows and mid grey. 10 is felt.")),
+		fold("Printing", dial("flash", "Flash", "% grey", 0, 60, 0, 1, "A faint even exposure of the print: it mutes highlights and leaves shadows and mid grey. 10 is felt.")),
 		onlyOn(dyed, fold("Printing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the print: steeper, deeper, paler, with mid grey held. 30 is felt; 100 is a look of its own. It multiplies with silver in the negative."))),
 		onlyOn(ofFilm, fold("Printing", look.Setting{
 			ID: "generation", Label: "From", Choices: []look.Choice{{ID: "camera", Label: "Camera negative", Note: "A print of what was in the camera"}, {ID: "dupe", Label: "Dupe negative", Note: "Two copies on: softer, steeper, grainier, colours muddier"}},

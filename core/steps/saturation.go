@@ -16,7 +16,7 @@ func saturationKind() *look.Kind {
 		Settings: []look.Setting{
 			dial("all", "All", "%", 0, 200, 100, 1, help+"Lightness and hue stay."),
 			dial("dark", "In shadows", "%", 0, 200, 100, 1, help+"Shadows of film are paler than its middle: 80 is often right."),
-			dial("light", "In lights", "%", 0, 200, 100, 1, help+"Lights lose colour on film."),
+			dial("light", "In highlights", "%", 0, 200, 100, 1, help+"Highlights lose colour on film."),
 			dial("muted", "Muted colours", "%", 0, 200, 100, 1, help+"Raise these to wake a grey day without shouting."),
 			dial("strong", "Strong colours", "%", 0, 200, 100, 1, help+"Lower these to calm a coat or a neon sign."),
 		},

@@ -15,8 +15,8 @@ func splitKind() *look.Kind {
 		Settings: []look.Setting{
 			dial("dark-hue", "Shadow hue", "°", 0, 360, 230, 1, "The hue of the shadows: cyan-blue 230°."),
 			dial("dark", "Shadows", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
-			dial("light-hue", "Light hue", "°", 0, 360, 75, 1, "The hue of the lights: amber 75°."),
-			dial("light", "Lights", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
+			dial("light-hue", "Highlight hue", "°", 0, 360, 75, 1, "The hue of the highlights: amber 75°."),
+			dial("light", "Highlights", "%", 0, 100, 0, 1, "How much of it. Under 20 is felt, above it is seen."),
 			dial("balance", "Balance", "stops", -5, 4, 0, 0.1, "Where the two meet, in stops from mid grey."),
 		},
 		Work: render.Work{Grade: func(v look.Values) grade.Op {

@@ -48,9 +48,9 @@ var stockKind = &look.Kind{
 		}),
 		fold("Developing", look.Setting{
 			ID: "shoulder", Label: "Shoulder", Unit: "%", Min: 70, Max: 200, Default: 100, Step: 1,
-			Help: "How soft the top of the curve is, against the stock's own. Softer lets lights run out sooner and more gently.",
+			Help: "How soft the top of the curve is, against the stock's own. Softer lets highlights run out sooner and more gently.",
 		}),
-		fold("Developing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the negative: denser lights, more contrast, paler colours, and the print is timed back. In the negative it works on lights, in the print on shadows.")),
+		fold("Developing", dial("silver", "Silver", "%", 0, 100, 0, 1, "Silver retention: how much the bleach leaves in the negative: denser highlights, more contrast, paler colours, and the print is timed back. In the negative it works on highlights, in the print on shadows.")),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 		b.Film.On = true
