@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"velours/core/look"
 )
 
 // Name is the reel's name.
@@ -26,8 +27,18 @@ var Shots = []Shot{
 	{"Slate", "Chart", "slate.exr", "acescg", "slate.json"},
 }
 
-// LookOf returns the look document of a shot.
-func LookOf(s Shot) ([]byte, error) { return files.ReadFile("looks/" + s.Look) }
+// LookOf returns the look that a shot comes with.
+func LookOf(s Shot) (*look.Look, error) {
+	data, err := files.ReadFile("looks/" + s.Look)
+	if err != nil {
+		return nil, err
+	}
+	l, err := look.ParseLook(data)
+	if err != nil {
+		return nil, fmt.Errorf("demo look %s: %w", s.Look, err)
+	}
+	return l, nil
+}
 
 // Unpack writes the reel's files to dir, leaving those that are there already.
 func Unpack(dir string) error {

@@ -445,11 +445,7 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 
 func demoLook(t *testing.T, s demo.Shot) *look.Look {
 	t.Helper()
-	data, err := demo.LookOf(s)
-	if err != nil {
-		t.Fatal(err)
-	}
-	l, err := look.ParseLook(data)
+	l, err := demo.LookOf(s)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -153,7 +153,6 @@ func TestHungDecoderHoldsNobody(t *testing.T) {
 // A decoder that gives nothing is given up, with the file named, and the next request has a new one.
 func TestSilentDecoderIsGivenUp(t *testing.T) {
 	was := patience
-	patience = 300 * time.Millisecond
 	defer func() { patience = was }()
 	r, err := Open(ctx, longMovie(t, "a.mkv", 300, "-c:v", "ffv1"))
 	if err != nil {

@@ -1,10 +1,8 @@
 package server
 
 import (
-	"bytes"
 	"context"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -22,6 +20,7 @@ import (
 	"velours/core/fault"
 	"velours/core/film"
 	"velours/core/look"
+	"velours/core/strict"
 	"velours/library"
 	"velours/studio"
 )
@@ -89,23 +88,15 @@ func decode(r io.Reader, v any) error {
 	if err != nil {
 		return err
 	}
-	return strict(data, v)
+	return bounded(data, v)
 }
 
-// strict reads one JSON value that is not nested too deep, refusing unknown fields.
-func strict(data []byte, v any) error {
+// bounded reads one JSON value that is not nested too deep, refusing unknown fields.
+func bounded(data []byte, v any) error {
 	if err := checkDepth(data); err != nil {
 		return err
 	}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(v); err != nil {
-		return err
-	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return errors.New("there is more after its end")
-	}
-	return nil
+	return strict.JSON(data, v)
 }
 
 // problem answers with an error as RFC 9457 describes it.

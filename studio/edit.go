@@ -63,10 +63,14 @@ func (s *Sessions) change(id uint, by library.Author, do func(*library.Shot, *lo
 }
 
 // Undo takes the last change back; a revision in by guards against what came between.
-func (s *Sessions) Undo(id uint, by library.Author) (*library.Shot, error) { return s.travel(id, -1, by) }
+func (s *Sessions) Undo(id uint, by library.Author) (*library.Shot, error) {
+	return s.travel(id, -1, by)
+}
 
 // Redo does again what Undo took back.
-func (s *Sessions) Redo(id uint, by library.Author) (*library.Shot, error) { return s.travel(id, 1, by) }
+func (s *Sessions) Redo(id uint, by library.Author) (*library.Shot, error) {
+	return s.travel(id, 1, by)
+}
 
 func (s *Sessions) travel(id uint, direction int, by library.Author) (*library.Shot, error) {
 	shot, err := s.lib.Travel(id, direction, by)

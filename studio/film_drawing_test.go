@@ -105,11 +105,8 @@ func TestSensitometer(t *testing.T) {
 func filmLook(t testing.TB, sets ...string) *look.Look {
 	t.Helper()
 	l := look.NewLook("test")
-	for _, s := range append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...) {
-		name, v, _ := strings.Cut(s, "=")
-		if err := l.Set(name, v); err != nil {
-			t.Fatal(err)
-		}
+	if err := l.SetAll(append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...)...); err != nil {
+		t.Fatal(err)
 	}
 	return l
 }

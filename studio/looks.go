@@ -43,12 +43,13 @@ var readLooks = cache.Results[json.RawMessage]{Size: 1024}
 func (s *Sessions) Looks() ([]ReadyLook, error) {
 	list := []ReadyLook{}
 	for _, d := range demo.Shots {
-		doc, err := demo.LookOf(d)
+		l, err := demo.LookOf(d)
 		if err != nil {
 			return nil, err
 		}
-		if _, err := look.ParseLook(doc); err != nil {
-			return nil, fmt.Errorf("the look of %s: %w", d.Name, err)
+		doc, err := json.Marshal(l)
+		if err != nil {
+			return nil, err
 		}
 		list = append(list, ReadyLook{ID: "demo:" + d.Look, Label: d.Name, Note: "The film setting of the demo shot", Look: doc})
 	}

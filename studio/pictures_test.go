@@ -101,11 +101,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 
 func demoLook(t *testing.T, s demo.Shot) *look.Look {
 	t.Helper()
-	data, err := demo.LookOf(s)
-	if err != nil {
-		t.Fatal(err)
-	}
-	l, err := look.ParseLook(data)
+	l, err := demo.LookOf(s)
 	if err != nil {
 		t.Fatal(err)
 	}

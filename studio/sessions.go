@@ -3,7 +3,6 @@ package studio
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"log/slog"
 	"os"
 	"path/filepath"
@@ -53,13 +52,9 @@ func (s *Sessions) LoadDemo(ctx context.Context) error {
 	}
 	var shots []*library.Shot
 	for _, d := range demo.Shots {
-		data, err := demo.LookOf(d)
+		look, err := demo.LookOf(d)
 		if err != nil {
 			return err
-		}
-		look, err := look.ParseLook(data)
-		if err != nil {
-			return fmt.Errorf("demo look %s: %w", d.Look, err)
 		}
 		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Scene, d.Encoding, look)
 		if err != nil {

@@ -60,7 +60,7 @@ var mayImport = map[string][]string{
 	"core/fault":   {},
 	"core/frame":   {"core/fault"},
 	"core/vec":     {},
-	"core/look":    {"core/matte", "core/registry"},
+	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
 	"core/steps":   {"core"},
 	"core/measure": {"core/look", "core/render", "core/film", "core/colour", "core/frame", "core/spectrum"},
@@ -82,7 +82,7 @@ var mayNotMeet = map[string][]string{
 	"core/render": {"core/steps", "core/measure"},
 }
 
-var sciences = []string{"colour", "curve", "film", "frame", "grade", "grain", "lut", "matte", "scatter", "scope", "cache", "registry", "spectrum", "vec", "fault"}
+var sciences = []string{"colour", "curve", "film", "frame", "grade", "grain", "lut", "matte", "scatter", "scope", "cache", "registry", "strict", "spectrum", "vec", "fault"}
 
 func inRoom(pkg, room string) bool { return pkg == room || strings.HasPrefix(pkg, room+"/") }
 

@@ -1,9 +1,7 @@
 package colour
 
 import (
-	"bytes"
 	"crypto/sha256"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -12,6 +10,7 @@ import (
 
 	"velours/core/lut"
 	"velours/core/registry"
+	"velours/core/strict"
 )
 
 // Transform is a colour table or a list of steps, for encodings that are known as nothing else.
@@ -49,10 +48,8 @@ const OwnVersion = 1
 // ParseOwn reads an own encoding's file and checks it.
 func ParseOwn(data []byte) (*Own, error) {
 	o := &Own{}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(o); err != nil {
-		return nil, fmt.Errorf("not an encoding: %s", strings.TrimPrefix(err.Error(), "json: "))
+	if err := strict.JSON(data, o); err != nil {
+		return nil, fmt.Errorf("not an encoding: %w", err)
 	}
 	if o.Version != OwnVersion {
 		return nil, fmt.Errorf("an encoding of version %d; this program reads version %d", o.Version, OwnVersion)

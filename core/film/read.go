@@ -1,31 +1,14 @@
 package film
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
 	"fmt"
-	"io"
-	"strings"
+	"velours/core/strict"
 )
-
-// strict reads one JSON document that has no fields but the type's.
-func strict(data []byte, v any) error {
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(v); err != nil {
-		return errors.New(strings.TrimPrefix(strings.ReplaceAll(err.Error(), "Go struct field ", ""), "json: "))
-	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return errors.New("there is more after its end")
-	}
-	return nil
-}
 
 // ParseStock reads and checks a stock card; the error names the field and its range.
 func ParseStock(data []byte) (*Stock, error) {
 	s := &Stock{}
-	if err := strict(data, s); err != nil {
+	if err := strict.JSON(data, s); err != nil {
 		return nil, fmt.Errorf("not a stock card: %w", err)
 	}
 	if err := s.ready(); err != nil {
@@ -79,7 +62,7 @@ func (s *Stock) ready() error {
 
 func parseMedium(data []byte) (*Medium, error) {
 	m := &Medium{}
-	if err := strict(data, m); err != nil {
+	if err := strict.JSON(data, m); err != nil {
 		return nil, fmt.Errorf("not a medium card: %w", err)
 	}
 	if m.Mono {

@@ -221,6 +221,17 @@ func (l *Look) Set(path string, v any) error {
 	return nil
 }
 
+// SetAll is Set for each of station.step.setting=value.
+func (l *Look) SetAll(sets ...string) error {
+	for _, s := range sets {
+		path, v, _ := strings.Cut(s, "=")
+		if err := l.Set(path, v); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Filled are given settings with the defaults there are now for those left out.
 func Filled(declared []Setting, given map[string]any) Values {
 	v := Values{}

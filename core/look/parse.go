@@ -1,19 +1,15 @@
 package look
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
 	"fmt"
-	"io"
-	"strings"
+	"velours/core/strict"
 )
 
 // ParseLook reads and checks a look. Unknown fields, stations, kinds and settings are refused by name.
 func ParseLook(data []byte) (*Look, error) {
 	l := &Look{}
-	if err := strict(migrate(data), l); err != nil {
-		return nil, fmt.Errorf("not a look: %s", plain(err))
+	if err := strict.JSON(migrate(data), l); err != nil {
+		return nil, fmt.Errorf("not a look: %w", err)
 	}
 	if l.Velours < 1 || l.Velours > Version {
 		return nil, versionError(l.Velours)
@@ -32,22 +28,4 @@ func ParseLook(data []byte) (*Look, error) {
 
 func versionError(v int) error {
 	return fmt.Errorf("a look of version %d; this program reads versions up to %d: load it with the newer program that wrote it", v, Version)
-}
-
-// strict decodes one JSON value, refusing unknown fields and what follows it.
-func strict(data []byte, v any) error {
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(v); err != nil {
-		return err
-	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return errors.New("there is more after its end")
-	}
-	return nil
-}
-
-// plain words a JSON error without the package's name.
-func plain(err error) string {
-	return strings.TrimPrefix(strings.ReplaceAll(err.Error(), "Go struct field ", ""), "json: ")
 }

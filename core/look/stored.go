@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"velours/core/strict"
 )
 
 // A look that is loaded is read strictly (ParseLook); one that was stored here is read tolerantly (ParseStored): what
@@ -124,7 +125,7 @@ func (r *reading) mattes(top map[string]json.RawMessage) {
 	list := named(top, "mattes", "matte ")
 	for _, name := range slices.Sorted(maps.Keys(list)) {
 		m := &Matte{}
-		err := strict(list[name], m)
+		err := strict.JSON(list[name], m)
 		if err == nil {
 			one := NewLook("")
 			one.SetMatte(name, m)
@@ -134,7 +135,7 @@ func (r *reading) mattes(top map[string]json.RawMessage) {
 			err = fmt.Errorf("there are more than %d", mostMattes)
 		}
 		if err != nil {
-			r.keep("matte "+name, list[name], plain(err))
+			r.keep("matte "+name, list[name], strict.Plain(err).Error())
 			continue
 		}
 		r.l.SetMatte(name, m)
@@ -156,7 +157,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 			Unread   []*Unread
 		}
 		if err := json.Unmarshal(list[name], &in); err != nil {
-			r.keep("station "+name, list[name], plain(err))
+			r.keep("station "+name, list[name], strict.Plain(err).Error())
 			continue
 		}
 		st := &StationInLook{On: in.On == nil || *in.On, Strength: 1}
@@ -185,7 +186,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 				err = fmt.Errorf("there are two steps %q", p.Name())
 			}
 			if err != nil {
-				st.Unread = append(st.Unread, &Unread{At: len(st.Steps) + len(st.Unread), Why: plain(err), Part: part})
+				st.Unread = append(st.Unread, &Unread{At: len(st.Steps) + len(st.Unread), Why: strict.Plain(err).Error(), Part: part})
 				continue
 			}
 			st.Steps = append(st.Steps, p)
@@ -300,8 +301,8 @@ func (l *Look) unreadPart() string {
 // ParseLookOver is ParseLook of a look that takes the place of another: what that one keeps unread may be among it.
 func ParseLookOver(data []byte, have *Look) (*Look, error) {
 	l := &Look{}
-	if err := strict(migrate(data), l); err != nil {
-		return nil, fmt.Errorf("not a look: %s", plain(err))
+	if err := strict.JSON(migrate(data), l); err != nil {
+		return nil, fmt.Errorf("not a look: %w", err)
 	}
 	kept, err := json.Marshal(have)
 	if err != nil {

@@ -47,11 +47,8 @@ func (s scene) Frame(context.Context, int) (*frame.Frame, error) {
 func filmLook(t testing.TB, sets ...string) *look.Look {
 	t.Helper()
 	l := look.NewLook("test")
-	for _, s := range append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...) {
-		name, v, _ := strings.Cut(s, "=")
-		if err := l.Set(name, v); err != nil {
-			t.Fatal(err)
-		}
+	if err := l.SetAll(append([]string{"negative.stock.id=serein-500t", "print.medium.id=rideau", "lens.bloom.amount=20", "negative.halation.amount=100"}, sets...)...); err != nil {
+		t.Fatal(err)
 	}
 	return l
 }
@@ -318,8 +315,9 @@ func TestOverallStrengthGoesToTheNeutralPath(t *testing.T) {
 func TestCacheServesWhatDidNotChange(t *testing.T) {
 	r := render.NewRenderer(64 << 20)
 	src := &counted{scene: scene{160, 90}}
-	for i, v := range []string{"0", "2", "4"} {
-		p, err := render.Compile(ctx, filmLook(t, "print.lights.red="+v), logC3, render.Raster{W: 160, H: 90}, look.Finish)
+	for i, points := range []string{"0", "2", "4"} {
+		l := filmLook(t, "print.lights.red="+points)
+		p, err := render.Compile(ctx, l, logC3, render.Raster{W: 160, H: 90}, look.Finish)
 		if err != nil {
 			t.Fatal(err)
 		}
