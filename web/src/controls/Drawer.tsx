@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui'
-import type { ReactNode } from 'react'
+import type { DialogProps } from './dialog'
 
 /** A drawer at the side, with a title and a way to close it. */
 export function Drawer({
@@ -10,18 +10,12 @@ export function Drawer({
   trigger,
   wide,
   children,
-}: {
-  title: string
-  about: string
-  open: boolean
-  onOpen: (open: boolean) => void
-  trigger: ReactNode
+}: DialogProps & {
   wide?: boolean
-  children: ReactNode
 }) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
-      <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
+      {trigger && <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>}
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content

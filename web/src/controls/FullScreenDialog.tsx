@@ -1,5 +1,6 @@
 import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
+import type { DialogProps } from './dialog'
 
 /** A view over nearly all of the room, with a title, what belongs to its head, and a way to close it. */
 export function FullScreenDialog({
@@ -10,18 +11,12 @@ export function FullScreenDialog({
   trigger,
   head,
   children,
-}: {
-  title: string
-  about: string
-  open: boolean
-  onOpen: (open: boolean) => void
-  trigger: ReactNode
+}: DialogProps & {
   head?: ReactNode
-  children: ReactNode
 }) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
-      <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>
+      {trigger && <Dialog.Trigger asChild>{trigger}</Dialog.Trigger>}
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
         <Dialog.Content

@@ -1,7 +1,7 @@
-import { Dialog } from 'radix-ui'
 import { useEffect } from 'react'
 import type { Choice } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
+import { FullScreenDialog } from '../controls/FullScreenDialog'
 import { offered } from '../api/choices'
 import { askEncodings, declare, setDeclaring } from '../state/footage'
 import { shotOf, useStudio } from '../state/studio'
@@ -18,38 +18,32 @@ export function EncodingDialog() {
   if (!shot || !choices) return null
   const many = selection.length > 1
   return (
-    <Dialog.Root open={open} onOpenChange={(o) => setDeclaring(o)}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/70" />
-        <Dialog.Content className="fixed inset-x-8 bottom-8 top-12 z-50 flex flex-col rounded-[4px] border border-line bg-wall p-4">
-          <div className="flex items-baseline gap-3">
-            <Dialog.Title className="text-base font-semibold">
-              {many ? `How were these ${selection.length} shots recorded?` : `How was ${shot.name} recorded?`}
-            </Dialog.Title>
-            <span className="grow" />
-            <Dialog.Close className="rounded-sm px-1.5 text-soft hover:text-text">Close</Dialog.Close>
-          </div>
-          <Dialog.Description className="mb-3 mt-1 text-dim">
-            {shot.says ? `${shot.says}.` : 'The file says nothing of its colour.'} The frame stands under each encoding as it would be
-            shown. Press the right one; it can be changed at any time.
-            {shot.suggests.encoding && (
-              <span className="text-soft">
-                {' '}
-                Perhaps {choices.find((c) => c.id === shot.suggests.encoding)?.label}: {shot.suggests.why}.
-              </span>
-            )}
-          </Dialog.Description>
-          <ul
-            className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto"
-            data-testid="strip"
-          >
-            {offered(choices, shot.encoding).map((c) => (
-              <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
-            ))}
-          </ul>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <FullScreenDialog
+      title={many ? `How were these ${selection.length} shots recorded?` : `How was ${shot.name} recorded?`}
+      about={
+        <>
+          {shot.says ? `${shot.says}.` : 'The file says nothing of its colour.'} The frame stands under each encoding as it would be shown.
+          Press the right one; it can be changed at any time.
+          {shot.suggests.encoding && (
+            <span className="text-soft">
+              {' '}
+              Perhaps {choices.find((c) => c.id === shot.suggests.encoding)?.label}: {shot.suggests.why}.
+            </span>
+          )}
+        </>
+      }
+      open={open}
+      onOpen={setDeclaring}
+    >
+      <ul
+        className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto"
+        data-testid="strip"
+      >
+        {offered(choices, shot.encoding).map((c) => (
+          <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
+        ))}
+      </ul>
+    </FullScreenDialog>
   )
 }
 
