@@ -89,7 +89,7 @@ func TestBringingShotsIn(t *testing.T) {
 
 	t.Log("declare all three at once, by the frame under every encoding")
 	p.MustElementR("aside button", "^Declare$").MustClick()
-	p.MustElement("[data-testid=strip] [data-encoding=slog3]").MustClick()
+	p.MustElement("[data-testid=encodings] [data-encoding=slog3]").MustClick()
 	until(t, "all three are declared", func() bool {
 		return named(t, srv.URL, "lamp").Encoding == "slog3" && named(t, srv.URL, "stairs").Encoding == "slog3" && named(t, srv.URL, "yard").Encoding == "slog3"
 	})

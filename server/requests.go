@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"velours/core/fault"
+	"velours/core/strict"
 	"velours/studio"
 )
 
@@ -46,7 +47,7 @@ type Asked struct {
 func requestOf[T any](name, summary string, answer func(w *window, ctx context.Context, q *T) error, replies ...message) request {
 	return request{name, summary, reflect.TypeFor[T](), replies, func(w *window, ctx context.Context, data []byte) error {
 		q := new(T)
-		if err := bounded(data, q); err != nil {
+		if err := strict.JSON(data, q); err != nil { // its depth was looked at
 			return studio.Bad("the request cannot be read: %w", err)
 		}
 		return answer(w, ctx, q)

@@ -40,6 +40,15 @@ func Ops() []Op {
 	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
 }
 
+// UnmarshalText reads an edit's name, refusing one that there is not.
+func (o *Op) UnmarshalText(text []byte) error {
+	*o = Op(text)
+	if !slices.Contains(Ops(), *o) {
+		return fmt.Errorf("there is no edit %q", text)
+	}
+	return nil
+}
+
 // Edit is one change. Kind is the name of a step: its own id, or its kind's.
 type Edit struct {
 	Op      Op             `json:"op"`

@@ -37,7 +37,7 @@ export function EncodingDialog() {
     >
       <ul
         className="grid min-h-0 grow grid-cols-[repeat(auto-fill,minmax(190px,1fr))] content-start gap-3 overflow-y-auto"
-        data-testid="strip"
+        data-testid="encodings"
       >
         {offered(choices, shot.encoding).map((c) => (
           <Cell key={c.id} choice={c} now={shot.encoding === c.id} suggested={shot.suggests.encoding === c.id} />
