@@ -41,7 +41,20 @@ func Describe() map[string]any {
 		}
 		paths[p].(map[string]any)[strings.ToLower(r.method)] = op
 	}
+	window := map[string]any{}
+	for _, r := range requests {
+		replies := []any{}
+		for _, m := range append(slices.Clone(r.replies), problems) {
+			replies = append(replies, d.schema(m.body))
+		}
+		window[r.name] = map[string]any{"summary": r.summary, "request": d.schema(r.body), "replies": replies}
+	}
+	told := []any{}
+	for _, m := range notices {
+		told = append(told, d.schema(m.body))
+	}
 	return map[string]any{
+		"x-window-requests": window, "x-window-notices": told, // of the socket at /window, which OpenAPI has no words for
 		"openapi": "3.1.0", "info": map[string]any{"title": "Velours", "version": "1"},
 		"servers": []any{map[string]any{"url": "/api/v1"}}, "paths": paths,
 		"components": map[string]any{"schemas": d.schemas},
@@ -52,7 +65,7 @@ type describer struct{ schemas map[string]any }
 
 var (
 	rawJSON = reflect.TypeFor[json.RawMessage]()
-	astext  = reflect.TypeFor[encoding.TextMarshaler]()
+	textual = reflect.TypeFor[encoding.TextMarshaler]()
 )
 
 // texts are types that are written as text of a certain form: what TypeScript calls that.
@@ -77,7 +90,7 @@ func (d *describer) schema(t reflect.Type) map[string]any {
 	switch {
 	case t == rawJSON:
 		return map[string]any{"type": "object"}
-	case t.Implements(astext):
+	case t.Implements(textual):
 		return map[string]any{"type": "string"}
 	case t.Kind() == reflect.Pointer:
 		return d.schema(t.Elem())

@@ -143,7 +143,11 @@ func TestDescriptionIsWhole(t *testing.T) {
 		t.Fatal(err)
 	}
 	var d struct {
-		Paths      map[string]map[string]any
+		Paths  map[string]map[string]any
+		Window map[string]struct {
+			Summary string
+			Request map[string]any
+		} `json:"x-window-requests"`
 		Components struct{ Schemas map[string]any }
 	}
 	if err := json.Unmarshal(data, &d); err != nil {
@@ -153,6 +157,11 @@ func TestDescriptionIsWhole(t *testing.T) {
 		name, _, _ := strings.Cut(part, `"`)
 		if d.Components.Schemas[name] == nil {
 			t.Errorf("no schema for %s", name)
+		}
+	}
+	for _, r := range requests {
+		if q := d.Window[r.name]; q.Summary == "" || q.Request == nil {
+			t.Errorf("the request %s is not described", r.name)
 		}
 	}
 	for _, r := range routes {
