@@ -90,6 +90,7 @@ func TestHostileRequests(t *testing.T) {
 		{name: "a matte of nothing", method: "POST", path: edits, body: `{"op":"cover","name":"m","matte":{"parts":[null]}}`, status: []int{422}},
 		{name: "a nameless matte", method: "POST", path: edits, body: `{"op":"cover","name":"","matte":{"parts":[]}}`, status: []int{422}},
 		{name: "a place of 1e300", method: "POST", path: edits, body: `{"op":"move","station":"balance","kind":"exposure","value":1e300}`, status: []int{422}},
+		{name: "a set of nothing", method: "POST", path: edits, body: `{"op":"set","station":"finish","kind":"overall","values":{}}`, status: []int{422}, says: "nothing to set"},
 		{name: "a null step", method: "POST", path: edits, body: `{"op":"paste","station":"balance","steps":[null]}`, status: []int{422}},
 		{name: "a look of null", method: "POST", path: edits, body: `{"op":"look","look":null}`, status: []int{422}},
 		{name: "a look of null steps", method: "POST", path: edits, body: `{"op":"look","look":{"velours":1,"name":"","stations":{"lens":{"on":true,"strength":1,"steps":[null]},"print":null}}}`, status: []int{422}},

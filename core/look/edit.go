@@ -211,6 +211,9 @@ func set(e *Edit, l *Look) (string, error) {
 	if e.Values == nil {
 		e.Values = map[string]any{e.Setting: e.Value}
 	}
+	if len(e.Values) == 0 {
+		return "", errors.New("there is nothing to set")
+	}
 	for _, id := range slices.Sorted(maps.Keys(e.Values)) {
 		if err := l.Set(string(e.Station)+"."+e.Kind+"."+id, e.Values[id]); err != nil {
 			return "", err
