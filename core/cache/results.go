@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"sync"
+	"velours/core/fault"
 
 	"golang.org/x/sync/singleflight"
 )
@@ -34,18 +35,32 @@ func (r *Results[V]) Get(key string, compute func() (V, error)) (V, error) {
 		mine := false
 		got, err, _ := r.group.Do(key, func() (any, error) {
 			mine = true
-			v, err := compute()
+			v, err := caught(compute)
 			if err == nil {
 				kept.Put(key, v, 1)
 			}
 			return v, err
 		})
+		if t, ok := err.(thrown); ok {
+			panic(t.error)
+		}
 		if err != nil && !mine && (errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded)) {
 			continue
 		}
 		v, _ := got.(V)
 		return v, err
 	}
+}
+
+// thrown is a panic of a computation, on its way to all who wait for it.
+type thrown struct{ error }
+
+// caught computes, and gives a panic back as thrown, with its stack (fault.Error).
+func caught[V any](compute func() (V, error)) (v V, err error) {
+	if panicked := fault.Do(func() error { v, err = compute(); return nil }); panicked != nil {
+		return v, thrown{panicked}
+	}
+	return v, err
 }
 
 // Clear forgets all results.

@@ -4,10 +4,12 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
+	"velours/core/fault"
 )
 
 func TestKeepsTheLastFew(t *testing.T) {
@@ -80,8 +82,8 @@ func TestPanicsAreNotKept(t *testing.T) {
 	s := Results[int]{Size: 3}
 	func() {
 		defer func() {
-			if recover() == nil {
-				t.Error("the panic was swallowed")
+			if f, ok := recover().(*fault.Error); !ok || f.What != "no" || !strings.Contains(string(f.Stack), "TestPanicsAreNotKept") {
+				t.Errorf("the panic comes out as %v", f)
 			}
 		}()
 		s.Get("k", func() (int, error) { panic("no") })

@@ -59,11 +59,11 @@ export interface Press {
 
 const modifiers = ['Control', 'Meta', 'Alt', 'AltGraph', 'Shift']
 
-/** The key of a press as it is written, '' for a modifier alone. Shift is part of what a sign is, not of its key. */
+/** The key of a press as it is written, '' for a modifier alone. Shift is part of what a sign or a digit is, not of its key: some keyboards need it for digits. */
 export function written(e: Press): string {
   if (modifiers.includes(e.key)) return ''
   const name = e.key === ' ' ? 'Space' : e.key.length === 1 ? e.key.toLowerCase() : e.key
-  const shifts = name.length > 1 || /^[\p{L}\p{N}]$/u.test(name)
+  const shifts = name.length > 1 || /^\p{L}$/u.test(name)
   return `${e.ctrlKey || e.metaKey ? 'Ctrl+' : ''}${e.altKey ? 'Alt+' : ''}${e.shiftKey && shifts ? 'Shift+' : ''}${name}`
 }
 
