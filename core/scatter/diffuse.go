@@ -89,7 +89,7 @@ func Diffuse(ctx context.Context, src *frame.Frame, c Cloud) (*frame.Frame, erro
 // terms so narrow that they need the full picture.
 func Diffused(ctx context.Context, src *frame.Frame, c Cloud) (*Spread, error) {
 	direct, terms := c.at(src.W)
-	return wideSpread(ctx, src, terms, direct, [3]float32{1, 1, 1})
+	return wideSpread(ctx, src, even(terms), shape{}, direct, [3]float32{1, 1, 1})
 }
 
 // at is terms for a picture of this width, in pixels.

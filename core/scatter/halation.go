@@ -59,7 +59,7 @@ func Haloed(ctx context.Context, src *frame.Frame, h Halo, perMM float64) (*Spre
 	if share < 1 {
 		return nil, nil
 	}
-	return wideSpread(ctx, src, h.terms(share, perMM), direct, returned)
+	return wideSpread(ctx, src, even(h.terms(share, perMM)), shape{}, direct, returned)
 }
 
 // parts returns how much of the returned light a backing leaves its shape, and the factors of
@@ -134,7 +134,7 @@ func (s *separable) addTo(ctx context.Context, dst, src *frame.Frame, gain [3]fl
 		for i := range scaled {
 			scaled[i] *= s.weights[k]
 		}
-		if err := (kernel{taps, 1}).add(ctx, dst, src, scaled); err != nil {
+		if err := (kernel{taps: taps, weight: [3]float32{1, 1, 1}}).add(ctx, dst, src, scaled); err != nil {
 			return err
 		}
 	}
@@ -177,11 +177,7 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 		one := [3]float32{1, 1, 1}
 		return (&Spread{base: dst, blur: src, a: one, b: one}).Fill(ctx, dst)
 	}
-	mix := make([]float32, f)
-	for i := range mix {
-		u := (float64(i)+0.5)/float64(f) - 0.5
-		mix[i] = float32(u - math.Floor(u))
-	}
+	mix := mixes(f)
 	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
 		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
@@ -196,6 +192,16 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 			}
 		}
 	})
+}
+
+// mixes are how far each of f samples lies from one sample of f times its width to the next.
+func mixes(f int) []float32 {
+	mix := make([]float32, f)
+	for i := range mix {
+		u := (float64(i)+0.5)/float64(f) - 0.5
+		mix[i] = float32(u - math.Floor(u))
+	}
+	return mix
 }
 
 // grow adds a row, enlarged f times between its samples, to dst; src has its edge samples repeated on

@@ -11,6 +11,21 @@ import (
 // Gaussian is one term of a point spread: standard deviation in pixels, and weight.
 type Gaussian struct{ Sigma, Weight float64 }
 
+// Term is a Gaussian that weighs otherwise in each channel.
+type Term struct {
+	Sigma  float64
+	Weight [3]float64
+}
+
+// even are Gaussians that weigh the same in every channel.
+func even(list []Gaussian) []Term {
+	out := make([]Term, len(list))
+	for i, g := range list {
+		out[i] = Term{g.Sigma, [3]float64{g.Weight, g.Weight, g.Weight}}
+	}
+	return out
+}
+
 // Blur is the weighted sum of Gaussian blurs of the first three planes of src, all served by one
 // pyramid at a cost that hardly grows with their width. Each term is a short kernel at the level
 // where its σ is 1.5 to 3 samples, less the variance ½(4ᴸ−1) px² that going down (1 3 3 1)/8 and
@@ -27,7 +42,12 @@ func BlurOver(ctx context.Context, src *frame.Frame, keep float64, terms []Gauss
 
 // blurInto is a·src + b·Blur(src), plane by plane; further planes of src are passed on.
 func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*frame.Frame, error) {
-	s, narrow, err := spread(ctx, src, terms, a, b)
+	return blurTerms(ctx, src, even(terms), shape{}, a, b)
+}
+
+// blurTerms is blurInto of terms that weigh otherwise in each channel, and of a shape.
+func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*frame.Frame, error) {
+	s, narrow, err := spread(ctx, src, terms, o, a, b)
 	if err != nil {
 		return nil, err
 	}
@@ -43,11 +63,11 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 
 // spread does all of blurInto but its last doubling, and the kernels narrow enough to act on the
 // full picture, which it returns.
-func spread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*Spread, []kernel, error) {
+func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, []kernel, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
 	for _, t := range terms {
-		l, k := plan(t, src.W, src.H)
+		l, k := plan(t, o, src.W, src.H)
 		byLevel[l] = append(byLevel[l], k)
 		top = max(top, l)
 	}
@@ -91,13 +111,13 @@ func spread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]flo
 }
 
 // wideSpread is spread made ready for its rows; nil if a kernel needs the full picture.
-func wideSpread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]float32) (*Spread, error) {
+func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, error) {
 	for _, t := range terms {
-		if l, _ := plan(t, src.W, src.H); l == 0 {
+		if l, _ := plan(t, o, src.W, src.H); l == 0 {
 			return nil, nil
 		}
 	}
-	s, _, err := spread(ctx, src, terms, a, b)
+	s, _, err := spread(ctx, src, terms, o, a, b)
 	if err == nil {
 		s.repeatEdges()
 	}
@@ -106,17 +126,27 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3
 
 type kernel struct {
 	taps   *vec.Symmetric
-	weight float32
+	weight [3]float32
+	along  *line // for a stretched one, how far it goes on along its direction
 }
 
-func plan(t Gaussian, w, h int) (int, kernel) {
+// plan is the level at which a term is computed, and its kernel there.
+func plan(t Term, o shape, w, h int) (int, kernel) {
+	sigma, along := o.of(t.Sigma)
 	l := 0
-	for t.Sigma/math.Exp2(float64(l+1)) >= 1.5 && min(w, h)>>(l+1) >= 2 {
+	for sigma/math.Exp2(float64(l+1)) >= 1.5 && min(w, h)>>(l+1) >= 2 {
 		l++
 	}
 	four := math.Exp2(float64(2 * l))
-	v := max((t.Sigma*t.Sigma-0.5*(four-1))/four, 0)
-	return l, kernel{vec.NewSymmetric(gaussianTaps(math.Sqrt(v))), float32(t.Weight)}
+	v := max((sigma*sigma-0.5*(four-1))/four, 0)
+	k := kernel{taps: vec.NewSymmetric(gaussianTaps(math.Sqrt(v)))}
+	for i, w := range t.Weight {
+		k.weight[i] = float32(w)
+	}
+	if along > 0 {
+		k.along = o.line(along / math.Exp2(float64(l)))
+	}
+	return l, k
 }
 
 // gaussianTaps is half of a discrete Gaussian of sum 1, centre first.
@@ -162,13 +192,22 @@ func band(width int) int { return max(16, 1<<15/width) }
 
 // add adds gain times the kernel's blur of src to dst.
 func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
+	if k.along != nil {
+		drawn, err := k.along.draw(ctx, src)
+		if err != nil {
+			return err
+		}
+		defer drawn.Release()
+		k.along = nil
+		return k.add(ctx, dst, drawn, gain)
+	}
 	r := k.taps.Reach()
 	if r == 0 {
 		return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 			for p := range 3 {
 				for y := y0; y < y1; y++ {
 					d := dst.Row(p, y)
-					vec.Mix(d, d, src.Row(p, y), 1, k.weight*gain[p])
+					vec.Mix(d, d, src.Row(p, y), 1, k.weight[p]*gain[p])
 				}
 			}
 		})
@@ -195,7 +234,7 @@ func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32)
 				for i := 1; i <= r; i++ {
 					rows[2*i-1], rows[2*i] = row(y-i), row(y+i)
 				}
-				vec.Columns(dst.Row(p, y), rows, k.taps, k.weight*gain[p])
+				vec.Columns(dst.Row(p, y), rows, k.taps, k.weight[p]*gain[p])
 			}
 		}
 	})
