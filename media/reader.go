@@ -352,3 +352,6 @@ func (r *Reader) readAhead(inOrder bool, from int) {
 		r.mu.Unlock()
 	}()
 }
+
+// Length is how many frames the shot has.
+func (r *Reader) Length() int { return r.Info.Frames }

@@ -71,6 +71,9 @@ func (l *Look) checkStep(s Station, p *Step) error {
 	if utf8.RuneCountInString(p.Title) > mostLetters {
 		return fmt.Errorf("%s: its title has more than %d letters", k.Path(), mostLetters)
 	}
+	if p.Source && !k.Scatters {
+		return fmt.Errorf("%s spreads no light: its matte has no source to act on", k.Path())
+	}
 	if p.Matte == nil {
 		return nil
 	}

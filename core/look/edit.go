@@ -27,6 +27,7 @@ const (
 	OpPaste   Op = "paste"    // put copies of Steps at the station's end, with the Mattes they need
 	OpMask    Op = "matte"    // let a step act inside the matte Name; without a name everywhere
 	OpOutside Op = "outside"  // let it act outside (Value true) or inside
+	OpSource  Op = "source"   // let its matte act on the light that spreads (Value true) or on the result
 	OpCover   Op = "cover"    // make Matte the matte Name
 	OpUncover Op = "uncover"  // remove the matte Name; its steps act everywhere
 	OpRename  Op = "rename"   // call the matte Name as Value says
@@ -37,7 +38,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -75,7 +76,7 @@ var (
 	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation}
 	groupEdits   = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchSteps, OpOff: switchSteps, OpRemove: removeSteps}
 	newEdits     = map[Op]func(e *Edit, l *Look) (string, error){OpAdd: add, OpPaste: paste, OpSet: set, OpReset: reset, OpClear: clearStep}
-	stepEdits    = map[Op]func(e *Edit, l *Look, k *Kind, p *Step) (string, error){OpOn: switchStep, OpOff: switchStep, OpMix: mixStep, OpMove: move, OpTitle: title, OpMask: maskStep, OpOutside: outside}
+	stepEdits    = map[Op]func(e *Edit, l *Look, k *Kind, p *Step) (string, error){OpOn: switchStep, OpOff: switchStep, OpMix: mixStep, OpMove: move, OpTitle: title, OpMask: maskStep, OpOutside: outside, OpSource: source}
 )
 
 // Apply makes the edit: the result is another look, the given one stays as it is. The label is what undo calls it.
@@ -295,6 +296,11 @@ func maskStep(e *Edit, _ *Look, k *Kind, p *Step) (string, error) {
 
 func outside(e *Edit, _ *Look, k *Kind, p *Step) (string, error) {
 	p.Outside, _ = e.Value.(bool)
+	return "Matte of " + k.Called(p), nil
+}
+
+func source(e *Edit, _ *Look, k *Kind, p *Step) (string, error) {
+	p.Source, _ = e.Value.(bool)
 	return "Matte of " + k.Called(p), nil
 }
 

@@ -120,6 +120,8 @@ type Kind struct {
 	Repeatable bool `json:"repeatable,omitempty"`
 	// Masks kinds take a matte; all that can stand several times do.
 	Masks bool `json:"masks,omitempty"`
+	// Scatters kinds spread light: their matte acts on the source or on the result, and what feeds them can be shown.
+	Scatters bool `json:"scatters,omitempty"`
 	// Group is the heading under which the kind can be added; the desk shows the others always.
 	Group string `json:"group,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.

@@ -23,6 +23,8 @@ type Look struct {
 
 	// Tabular leaves out what a pixel takes of its neighbours, where a step is more than that.
 	Tabular bool `json:"-"`
+	// Fed, if set, names a step that spreads light: in its place the picture is the light that feeds it.
+	Fed StepPath `json:"-"`
 }
 
 // StationInLook is one station's part of a look.
@@ -47,6 +49,9 @@ type Step struct {
 	// Matte names the look's matte inside which (or Outside which) the step acts; none for everywhere.
 	Matte   *string `json:"matte"`
 	Outside bool    `json:"outside,omitempty"`
+	// Source lets the matte of a step that spreads light choose the light that spreads; without it the light spreads from
+	// everywhere, and is kept where the matte covers.
+	Source bool `json:"source,omitempty"`
 	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
 	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
 }
@@ -72,7 +77,7 @@ func NewLook(name string) *Look {
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular, Fed: l.Fed}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))

@@ -241,6 +241,8 @@ func (r *reading) step(s Station, part json.RawMessage) (*Step, error) {
 			to = &p.Matte
 		case "outside":
 			to = &p.Outside
+		case "source":
+			to = &p.Source
 		default:
 			p.aside("/"+name, raw)
 			continue

@@ -40,6 +40,8 @@ type Builder struct {
 	// details are what surrounds development.
 	details []Detail
 	mask    *mask // of the step that is being gathered
+	// source tells that its mask is of what feeds it, fed that what feeds it is shown in its place.
+	source, fed bool
 	// tabular leaves out what a pixel takes of its neighbours.
 	tabular bool
 }
@@ -90,6 +92,8 @@ type Exposed struct {
 type contribution struct {
 	make func(e *Exposed) Operation
 	mask *mask
+	// source and fed are those of an operation that spreads light (Builder.Spread).
+	source, fed bool
 }
 
 // Detail is how a film draws detail: Before acts on the exposure of the layers, After on their densities. Key tells
@@ -157,7 +161,7 @@ func (b *Builder) Add(s look.Station, op Operation) { b.at[s] = append(b.at[s], 
 // In adds an operation to a slot of the film, inside the step's matte. make may return nil for none.
 func (b *Builder) In(s Slot, make func(e *Exposed) Operation) {
 	b.Film.On = true
-	b.film[s] = append(b.film[s], contribution{make, b.mask})
+	b.film[s] = append(b.film[s], contribution{make, b.mask, b.source, b.fed})
 }
 
 // Draws surrounds development, inside the step's matte.
@@ -204,7 +208,8 @@ func gather(l *look.Look, r Raster) *Builder {
 			return
 		}
 		v := l.Values(k, p)
-		b.mask = maskOf(l, p, r)
+		b.mask, b.source = maskOf(l, p, r), p.Source
+		b.fed = l.Fed == look.StepPath{Station: k.Station, Name: p.Name()}
 		if w.Grade != nil && (k.NoEffect == nil || k.NoEffect(v) == "") {
 			id := fmt.Sprint(k.ID, v)
 			op, _ := corrected.Get(id, func() (grade.Op, error) { return w.Grade(v), nil })
@@ -213,7 +218,7 @@ func gather(l *look.Look, r Raster) *Builder {
 		if w.Apply != nil {
 			w.Apply(b, v, s)
 		}
-		b.mask = nil
+		b.mask, b.source, b.fed = nil, false, false
 	})
 	return b
 }

@@ -30,6 +30,8 @@ type Plan struct {
 	overall float64
 	// Display is what the plan's code values are for, from Screen on.
 	Display *colour.Display
+	// small is the plan for small pictures, where there is an operation that surveys the shot.
+	small *Plan
 }
 
 type pass struct {
@@ -64,6 +66,15 @@ func CompileDraft(ctx context.Context, l *look.Look, e *colour.Encoding, r Raste
 }
 
 func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station, size int) (*Plan, error) {
+	p, err := compileAt(ctx, l, e, r, tap, size)
+	if err == nil && p.surveys() {
+		p.small, err = compileAt(ctx, l, e, r.small(), tap, film.DraftTableSize)
+	}
+	return p, err
+}
+
+// compileAt is compile for one raster.
+func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station, size int) (*Plan, error) {
 	if e == nil {
 		e = colour.Undeclared()
 	}
@@ -109,7 +120,7 @@ func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, ta
 		}
 		p.closed = true // kept, so that what comes after may change without it
 	}
-	for _, op := range lens {
+	for _, op := range joined(lens) {
 		p.add(op)
 	}
 	if exposing && !early {
@@ -126,7 +137,7 @@ func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, ta
 	for _, s := range []Slot{CopiedLight, EmulsionLight} {
 		for _, c := range b.film[s] {
 			if op := c.make(exposed); op != nil {
-				p.add(within(op, c.mask, n))
+				p.add(c.within(op, n))
 			}
 		}
 	}
@@ -161,12 +172,16 @@ func isUniform(op Operation) bool {
 }
 
 // within keeps a spatial operation on the exposure of layers to a mask, which goes by the light before the film.
-func within(op Operation, m *mask, n *film.Negative) Operation {
+func (c contribution) within(op Operation, n *film.Negative) Operation {
+	if o, ok := op.(*spreadOp); ok {
+		o.mask, o.source, o.fed, o.light = c.mask, c.source, c.fed, n
+		return o
+	}
 	s, ok := op.(Spatial)
-	if m == nil || !ok {
+	if c.mask == nil || !ok {
 		return op
 	}
-	return &areaOp{id: op.Key(), strength: 1, mask: m, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
+	return &areaOp{id: op.Key(), strength: 1, mask: c.mask, light: n, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) {
 		return s.Run(ctx, src)
 	}}
 }

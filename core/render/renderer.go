@@ -69,7 +69,10 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	if r.kept.Limit() == 0 {
 		mine = at
 	}
-	passes := p.at(n, number)
+	passes, err := r.bound(ctx, p, p.at(n, number), src, n)
+	if err != nil {
+		return nil, err
+	}
 	for i := 0; i < len(passes); i++ {
 		s := passes[i]
 		if mine != nil && p.region.whole() {

@@ -27,6 +27,12 @@ func Removed(thickness, index float64) Base {
 	return Base{thickness, index, 0.02, 1, 0, 0.35}
 }
 
+// Undercoated is a base that has, in place of a backing, a dyed layer of a density between its layers and itself: light passes it
+// twice, the longer the flatter it goes, so the ring stays and the far glow does not.
+func Undercoated(thickness, index, density float64) Base {
+	return Base{thickness, index, 0.02 + density, 1, 0, 0.35}
+}
+
 // reflectance is the unpolarised Fresnel reflectance of the back at angle θ inside the base.
 func (b Base) reflectance(theta float64) float64 {
 	n, c1 := complex(b.Index, 0), complex(math.Cos(theta), 0)

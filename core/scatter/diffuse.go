@@ -2,6 +2,7 @@ package scatter
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"sort"
 
@@ -99,4 +100,39 @@ func (c Cloud) at(width int) (direct [3]float32, terms []Gaussian) {
 		terms[i].Sigma *= float64(width)
 	}
 	return [3]float32{float32(d), float32(d), float32(d)}, terms
+}
+
+// Key tells clouds apart.
+func (c Cloud) Key() string { return fmt.Sprintf("cloud%v", c) }
+
+// Uniform is true: every channel meets the same scatterers.
+func (c Cloud) Uniform() bool { return true }
+
+// Lens is the cloud as a lens that can be joined with others.
+func (c Cloud) Lens() *Lens {
+	return &Lens{Aspect: 1, Filters: []Filter{{Depth: [3]float64{c.Depth, c.Depth, c.Depth}, Lobes: c.Lobes, Mix: 1}}}
+}
+
+// Taken is the share of light that is scattered.
+func (c Cloud) Taken() [3]float64 { return c.Lens().Taken() }
+
+// Scattered is where it arrives.
+func (c Cloud) Scattered(ctx context.Context, light *frame.Frame, apart bool) (near, far *frame.Frame, err error) {
+	return c.Lens().Scattered(ctx, light, apart)
+}
+
+// Run is Diffuse where the gain is 1.
+func (c Cloud) Run(ctx context.Context, src *frame.Frame, gain float64) (*frame.Frame, error) {
+	if gain != 1 {
+		return c.Lens().Run(ctx, src, gain)
+	}
+	return Diffuse(ctx, src, c)
+}
+
+// Start is Run up to its last step.
+func (c Cloud) Start(ctx context.Context, src *frame.Frame, gain float64) (*Spread, error) {
+	if gain != 1 {
+		return c.Lens().Start(ctx, src, gain)
+	}
+	return Diffused(ctx, src, c)
 }

@@ -36,9 +36,13 @@ type separable struct {
 var rings sync.Map
 
 // sample computes the spread, all bounces, averaged over cells of the given pitch (mm), normalised to
-// sum 1.
-func sample(b Base, pitch float64) *sampled {
+// sum 1. Where near and far are wanted apart, far is there on a coarse grid too.
+func sample(b Base, pitch float64, apart bool) *sampled {
 	key := fmt.Sprintf("%v|%.6f", b, pitch)
+	coarse := max(1, int(math.Round(farPitch/pitch)))
+	if apart && coarse == 1 {
+		key += "|apart"
+	}
 	if s, ok := rings.Load(key); ok {
 		return s.(*sampled)
 	}
@@ -52,8 +56,8 @@ func sample(b Base, pitch float64) *sampled {
 	for i := range grid {
 		grid[i] /= total
 	}
-	s := &sampled{coarse: max(1, int(math.Round(farPitch/pitch)))}
-	if s.coarse == 1 {
+	s := &sampled{coarse: coarse}
+	if s.coarse == 1 && !apart {
 		s.near = separate(grid, r, nearRank)
 	} else {
 		near := make([]float64, len(grid))
@@ -76,6 +80,24 @@ func sample(b Base, pitch float64) *sampled {
 	}
 	rings.Store(key, s)
 	return s
+}
+
+// nearShare is the share of the spread of a base that is near.
+func nearShare(b Base, pitch float64) float64 {
+	s := sample(b, pitch, true)
+	sum := func(s separable) float64 {
+		out := 0.0
+		for k, t := range s.taps {
+			one := float64(t.At(0))
+			for i := 1; i <= t.Reach(); i++ {
+				one += 2 * float64(t.At(i))
+			}
+			out += float64(s.weights[k]) * one * one
+		}
+		return out
+	}
+	near, far := sum(s.near), sum(s.far)
+	return near / (near + far)
 }
 
 // nearness is the share of the spread at distance d, mm, that belongs to its near part: all of it up to

@@ -60,7 +60,12 @@ func sum(f *frame.Frame, p int) float64 {
 }
 
 func stock(backing float64) Halo {
-	return Halo{Thickness: 0.13, Index: 1.49, Backing: backing, Held: [3]float64{.30, .14, .02}, Back: [3]float64{.90, .35, .05}, Amount: 1}
+	return Halo{Thickness: 0.13, Index: 1.49, Backing: backing, Held: [3]float64{.30, .14, .02}, Back: [3]float64{.90, .35, .05}, Amount: 1}.Plain()
+}
+
+func on(h Halo, perMM float64) Halo {
+	h.PerMM = perMM
+	return h
 }
 
 func TestHalationGains(t *testing.T) {
@@ -95,9 +100,9 @@ func TestEvenLightStaysAndPatchesKeepTheirEnergy(t *testing.T) {
 		run  func(f *frame.Frame) (*frame.Frame, error)
 	}{
 		{"bloom", func(f *frame.Frame) (*frame.Frame, error) { return Diffuse(ctx, f, bloom) }},
-		{"intact", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, stock(1), 30) }},
-		{"removed", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, stock(0), 30) }},
-		{"thin", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, stock(0.8), 77) }},
+		{"intact", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, on(stock(1), 30)) }},
+		{"removed", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, on(stock(0), 30)) }},
+		{"thin", func(f *frame.Frame) (*frame.Frame, error) { return Halate(ctx, f, on(stock(0.8), 77)) }},
 	} {
 		out, err := c.run(flat)
 		if err != nil {
@@ -211,7 +216,7 @@ func TestHaloOfADiscAgainstTheExactSpread(t *testing.T) {
 		b := Removed(0.13, 1.49)
 		var err error
 		if backing == 0 {
-			err = addRing(ctx, got, src, b, perMM, ringPitch, 1, [3]float32{1, 1, 1})
+			err = addRing(ctx, got, src, b, perMM, ringPitch, 1, [3]float32{1, 1, 1}, [3]float32{1, 1, 1})
 		} else {
 			b = Intact(0.13, 1.49)
 			var terms []Gaussian
@@ -308,7 +313,7 @@ func TestRingOfAPoint(t *testing.T) {
 			return 0
 		})
 		for _, backing := range []float64{0, 1} {
-			out, err := Halate(ctx, src, stock(backing), perMM)
+			out, err := Halate(ctx, src, on(stock(backing), perMM))
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -382,11 +387,11 @@ func TestQuickHaloIsNear(t *testing.T) {
 	})
 	full, quick := stock(0.3), stock(0.3)
 	quick.Quick = true
-	a, err := Halate(ctx, src, full, perMM)
+	a, err := Halate(ctx, src, on(full, perMM))
 	if err != nil {
 		t.Fatal(err)
 	}
-	b, err := Halate(ctx, src, quick, perMM)
+	b, err := Halate(ctx, src, on(quick, perMM))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -29,6 +29,12 @@ func fold(heading string, s look.Setting) look.Setting {
 	return s
 }
 
+// travels gives a dial more travel at its low end.
+func travels(curve float64, s look.Setting) look.Setting {
+	s.Curve = curve
+	return s
+}
+
 // atRest is the reason of a kind whose numbers are all at their defaults.
 func atRest(k *look.Kind, why string, but ...string) *look.Kind {
 	k.NoEffect = func(v look.Values) string {

@@ -1,0 +1,133 @@
+package render
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
+	"velours/core/cache"
+	"velours/core/frame"
+)
+
+// Surveyed operations want to know the shot before they act on any frame of it: what they find is the same for every frame, so
+// that nothing pumps.
+type Surveyed interface {
+	Spatial
+	// Surveys tells whether there is anything to find.
+	Surveys() bool
+	// Survey finds it, from small pictures of some frames as they come to the operation.
+	Survey(ctx context.Context, pictures []*frame.Frame) (float64, error)
+	// Knowing is the operation that knows it.
+	Knowing(found float64) Operation
+}
+
+// A source with a length can be surveyed; any other is taken for the frame that is asked for.
+type lengthy interface{ Length() int }
+
+// surveyWidth is how wide the pictures of a survey are, and surveyFrames how many there are.
+const surveyWidth, surveyFrames = 320, 5
+
+// small is the raster of a survey.
+func (r Raster) small() Raster {
+	if r.W <= surveyWidth {
+		return r
+	}
+	return Raster{surveyWidth, max(1, int(math.Round(float64(r.H)*surveyWidth/float64(r.W))))}
+}
+
+func (p *Plan) surveys() bool {
+	for _, s := range p.passes {
+		if op, ok := s.area.(Surveyed); ok && op.Surveys() {
+			return true
+		}
+	}
+	return false
+}
+
+// surveyed are the frames of a source that are looked at: evenly spread, the same for every frame of the shot.
+func surveyed(src Source, n int) []int {
+	s, ok := src.(lengthy)
+	if !ok {
+		return []int{n}
+	}
+	count := min(s.Length(), surveyFrames)
+	out := make([]int, count)
+	for i := range out {
+		out[i] = (2*i + 1) * s.Length() / (2 * count)
+	}
+	return out
+}
+
+// surveys keeps what was found.
+var surveys = cache.Results[float64]{Size: 512}
+
+// bound are the passes of frame n, with what surveyed operations find.
+func (r *Renderer) bound(ctx context.Context, p *Plan, passes []pass, src Source, n int) ([]pass, error) {
+	return r.boundBy(ctx, p.small, passes, src, n, math.MaxInt)
+}
+
+// boundBy binds the first so many surveyed passes by a plan for small pictures.
+func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src Source, n, most int) ([]pass, error) {
+	if small == nil {
+		return passes, nil
+	}
+	var out []pass
+	for i, s := range passes {
+		op, ok := s.area.(Surveyed)
+		if !ok || !op.Surveys() || most == 0 {
+			continue
+		}
+		most--
+		if out == nil {
+			out = slices.Clone(passes)
+		}
+		found, err := r.survey(ctx, small, i, src, n)
+		if err != nil {
+			return nil, err
+		}
+		out[i].area = op.Knowing(found).(Spatial)
+	}
+	if out == nil {
+		return passes, nil
+	}
+	return out, nil
+}
+
+// survey finds what the pass of an index wants to know, from small pictures.
+func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source, n int) (float64, error) {
+	frames := surveyed(src, n)
+	before := 0 // so many surveyed ones come before it
+	key := fmt.Sprint(src.Key(), frames, p.raster, p.encoding.Key(), p.head)
+	for i, s := range p.passes[:index+1] {
+		if op, ok := s.area.(Surveyed); ok && op.Surveys() && i < index {
+			before++
+		}
+		key += "|" + s.key(0)
+	}
+	return surveys.Get(key, func() (float64, error) {
+		var pictures []*frame.Frame
+		var last Surveyed
+		for _, f := range frames {
+			at, _, err := r.head(ctx, p, src, f, Region{})
+			if err != nil {
+				return 0, err
+			}
+			passes, err := r.boundBy(ctx, p, p.at(f, f), src, n, before)
+			if err != nil {
+				return 0, err
+			}
+			for _, s := range passes[:index] {
+				if at, err = s.Run(ctx, at, f, Region{}); err != nil {
+					return 0, err
+				}
+			}
+			pictures = append(pictures, at)
+			last = passes[index].area.(Surveyed)
+		}
+		if last == nil {
+			return 1, nil
+		}
+		return last.Survey(ctx, pictures)
+	})
+}
