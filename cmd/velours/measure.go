@@ -14,16 +14,21 @@ import (
 )
 
 func init() {
+	commands = append(commands, command{"measure spread", "[--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]", "Measure how a look spreads a point of light: transfer, profile, energy, colour of the halo.", nil})
 	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]", "Read the densities and the light of a step wedge, and draw the curves.", measureCommand})
 }
 
-func measureCommand(_ context.Context, args []string, out io.Writer) error {
+func measureCommand(ctx context.Context, args []string, out io.Writer) error {
 	what := ""
 	if len(args) > 0 {
 		what, args = args[0], args[1:]
 	}
-	if what != "wedge" {
-		return studio.Bad("measure what? wedge, not %q", what)
+	switch what {
+	case "spread":
+		return measureSpread(ctx, args, out)
+	case "wedge":
+	default:
+		return studio.Bad("measure what? wedge or spread, not %q", what)
 	}
 	fs := flag.NewFlagSet("measure wedge", flag.ContinueOnError)
 	var l lookFlags

@@ -56,31 +56,45 @@ func (p pass) key(number int) string {
 // encoding is not known (nil) is shown as the video that it may be, BT.709. It stops with the context's error when ctx is
 // done. The look must have been checked.
 func Compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
-	return compile(ctx, l, e, r, tap, film.TableSize)
+	return compile(ctx, l, e, r, target{tap: tap, size: film.TableSize})
 }
 
 // CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
 // follow a drag.
 func CompileDraft(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
-	return compile(ctx, l, e, r, tap, film.DraftTableSize)
+	return compile(ctx, l, e, r, target{tap: tap, size: film.DraftTableSize})
 }
 
-func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station, size int) (*Plan, error) {
-	p, err := compileAt(ctx, l, e, r, tap, size)
+// CompileExposure makes a plan for the light that exposes the film, all that spreads before and in it included, in
+// scene-linear terms; without film it is the light that leaves the lens.
+func CompileExposure(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster) (*Plan, error) {
+	return compile(ctx, l, e, r, target{tap: look.Negative, size: film.TableSize, exposure: true})
+}
+
+// target is how far a plan goes, and how fine its table is.
+type target struct {
+	tap      look.Station
+	size     int
+	exposure bool // it ends at the exposure of the film
+}
+
+func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, to target) (*Plan, error) {
+	p, err := compileAt(ctx, l, e, r, to)
 	if err == nil && p.surveys() {
-		p.small, err = compileAt(ctx, l, e, r.small(), tap, film.DraftTableSize)
+		to.size = film.DraftTableSize
+		p.small, err = compileAt(ctx, l, e, r.small(), to)
 	}
 	return p, err
 }
 
 // compileAt is compile for one raster.
-func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station, size int) (*Plan, error) {
+func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, to target) (*Plan, error) {
 	if e == nil {
 		e = colour.Undeclared()
 	}
 	b := gather(l, r)
 	p := &Plan{raster: r, encoding: e, head: colour.Identity, overall: 1, Display: b.Screen.Display}
-	at := tap.Index()
+	at := to.tap.Index()
 	balance, lens := b.at[look.Balance], b.at[look.Lens]
 	if at < look.Balance.Index() {
 		balance = nil
@@ -130,16 +144,22 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		return p, nil
 	}
 	if !b.Film.On {
-		p.unfilmed(b, at)
+		if !to.exposure {
+			p.unfilmed(b, at)
+		}
 		return p, nil
 	}
-	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
+	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: to.size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
 	for _, s := range []Slot{CopiedLight, EmulsionLight} {
 		for _, c := range b.film[s] {
 			if op := c.make(exposed); op != nil {
 				p.add(c.within(op, n))
 			}
 		}
+	}
+	if to.exposure {
+		p.point(&matrixOp{n.ToScene()})
+		return p, nil
 	}
 	p.develop(b, exposed)
 	if at == look.Negative.Index() {
@@ -149,7 +169,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		p.printed(b, n)
 		return p, nil
 	}
-	t, err := b.table(ctx, n, size)
+	t, err := b.table(ctx, n, to.size)
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +177,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 	p.finish(b, at)
 	if at >= look.Finish.Index() && b.Overall < 1 {
 		p.overall = b.Overall
-		if p.plain, err = compile(ctx, l.WithoutFilm(), e, r, tap, size); err != nil {
+		if p.plain, err = compile(ctx, l.WithoutFilm(), e, r, to); err != nil {
 			return nil, err
 		}
 	}

@@ -69,7 +69,7 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	if r.kept.Limit() == 0 {
 		mine = at
 	}
-	passes, err := r.bound(ctx, p, p.at(n, number), src, n)
+	passes, err := r.bound(ctx, p, p.at(n, number), src)
 	if err != nil {
 		return nil, err
 	}

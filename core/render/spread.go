@@ -170,6 +170,11 @@ func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) (float64
 	gain := 1.0
 	at := pictures
 	for _, part := range o.list() {
+		if !part.source && part.mask != nil { // inside, it is what it would be without
+			whole := *part
+			whole.mask = nil
+			part = &whole
+		}
 		var after []*frame.Frame
 		for _, f := range at {
 			out, err := part.Run(ctx, f)

@@ -16,13 +16,13 @@ type Surveyed interface {
 	Spatial
 	// Surveys tells whether there is anything to find.
 	Surveys() bool
-	// Survey finds it, from small pictures of some frames as they come to the operation.
+	// Survey finds it, from small pictures of some frames as they come to the operation; there may be none.
 	Survey(ctx context.Context, pictures []*frame.Frame) (float64, error)
 	// Knowing is the operation that knows it.
 	Knowing(found float64) Operation
 }
 
-// A source with a length can be surveyed; any other is taken for the frame that is asked for.
+// A source with a length is a shot that can be surveyed; any other shows nothing of itself but the frames that it is asked for.
 type lengthy interface{ Length() int }
 
 // surveyWidth is how wide the pictures of a survey are, and surveyFrames how many there are.
@@ -46,10 +46,10 @@ func (p *Plan) surveys() bool {
 }
 
 // surveyed are the frames of a source that are looked at: evenly spread, the same for every frame of the shot.
-func surveyed(src Source, n int) []int {
+func surveyed(src Source) []int {
 	s, ok := src.(lengthy)
 	if !ok {
-		return []int{n}
+		return nil
 	}
 	count := min(s.Length(), surveyFrames)
 	out := make([]int, count)
@@ -62,13 +62,13 @@ func surveyed(src Source, n int) []int {
 // surveys keeps what was found.
 var surveys = cache.Results[float64]{Size: 512}
 
-// bound are the passes of frame n, with what surveyed operations find.
-func (r *Renderer) bound(ctx context.Context, p *Plan, passes []pass, src Source, n int) ([]pass, error) {
-	return r.boundBy(ctx, p.small, passes, src, n, math.MaxInt)
+// bound are passes of the plan, with what surveyed operations find.
+func (r *Renderer) bound(ctx context.Context, p *Plan, passes []pass, src Source) ([]pass, error) {
+	return r.boundBy(ctx, p.small, passes, src, math.MaxInt)
 }
 
 // boundBy binds the first so many surveyed passes by a plan for small pictures.
-func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src Source, n, most int) ([]pass, error) {
+func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src Source, most int) ([]pass, error) {
 	if small == nil {
 		return passes, nil
 	}
@@ -82,7 +82,7 @@ func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src 
 		if out == nil {
 			out = slices.Clone(passes)
 		}
-		found, err := r.survey(ctx, small, i, src, n)
+		found, err := r.survey(ctx, small, i, src)
 		if err != nil {
 			return nil, err
 		}
@@ -95,8 +95,8 @@ func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src 
 }
 
 // survey finds what the pass of an index wants to know, from small pictures.
-func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source, n int) (float64, error) {
-	frames := surveyed(src, n)
+func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) (float64, error) {
+	frames := surveyed(src)
 	before := 0 // so many surveyed ones come before it
 	key := fmt.Sprint(src.Key(), frames, p.raster, p.encoding.Key(), p.head)
 	for i, s := range p.passes[:index+1] {
@@ -107,13 +107,13 @@ func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source, n
 	}
 	return surveys.Get(key, func() (float64, error) {
 		var pictures []*frame.Frame
-		var last Surveyed
+		last := p.passes[index].area.(Surveyed)
 		for _, f := range frames {
 			at, _, err := r.head(ctx, p, src, f, Region{})
 			if err != nil {
 				return 0, err
 			}
-			passes, err := r.boundBy(ctx, p, p.at(f, f), src, n, before)
+			passes, err := r.boundBy(ctx, p, p.at(f, f), src, before)
 			if err != nil {
 				return 0, err
 			}
@@ -124,9 +124,6 @@ func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source, n
 			}
 			pictures = append(pictures, at)
 			last = passes[index].area.(Surveyed)
-		}
-		if last == nil {
-			return 1, nil
 		}
 		return last.Survey(ctx, pictures)
 	})

@@ -24,7 +24,7 @@ type Lens struct {
 // Key tells lenses apart.
 func (l *Lens) Key() string { return fmt.Sprint("lens", *l) }
 
-func (l *Lens) shape() shape { return shape{l.Aspect, l.Turn} }
+func (l *Lens) shape() shape { return shape{l.Aspect, l.Turn, true} }
 
 // Uniform tells that all channels are treated alike.
 func (l *Lens) Uniform() bool {

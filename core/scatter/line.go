@@ -9,8 +9,12 @@ import (
 )
 
 // shape stretches a spread: Aspect times as long along the direction Turn (degrees, clockwise from the horizontal) as across
-// it, its area kept. The zero shape is round.
-type shape struct{ Aspect, Turn float64 }
+// it, its area kept. The zero shape is round. Surrounded is for spreads so wide that what lies beyond the frame matters: it goes
+// on there as it ends.
+type shape struct {
+	Aspect, Turn float64
+	Surrounded   bool
+}
 
 // of is what is left of a deviation to every side, and what is added along the direction: σ√b is √(σ²/b + along²).
 func (s shape) of(sigma float64) (round, along float64) {
@@ -24,22 +28,41 @@ func (s shape) of(sigma float64) (round, along float64) {
 	return sigma / math.Sqrt(b), sigma * math.Sqrt(b-1/b)
 }
 
-// line draws a deviation, in samples, along the shape's longer side.
-func (s shape) line(sigma float64) *line {
+// line draws a deviation, in samples, along the shape's longer side. Reading between samples blurs a little to every side:
+// across is the variance that it adds across the line; along it, it is made up for.
+func (s shape) line(sigma float64) (l *line, across float64) {
 	turn := s.Turn
 	if s.Aspect < 1 {
 		turn += 90
 	}
-	// two triangles of half the variance each make a bell
-	n, step := stagesFor(sigma / math.Sqrt2)
-	l := &line{}
+	l = &line{}
 	l.dy, l.dx = math.Sincos(turn * math.Pi / 180)
-	for range 2 {
-		for k := range n {
-			l.steps = append(l.steps, [3]float64{step * float64(int(1)<<k), step * float64(int(1)<<k), step * float64(int(1)<<k)})
+	want := sigma * sigma
+	for range 4 {
+		// two triangles of half the variance each make a bell
+		n, step := stagesFor(math.Sqrt(max(want, 0.01) / 2))
+		l.steps = nil
+		for range 2 {
+			for k := range n {
+				d := step * math.Exp2(float64(k))
+				l.steps = append(l.steps, [3]float64{d, d, d})
+			}
 		}
+		var x, y float64 // half of every stage is read between samples
+		for _, d := range l.steps {
+			x += between(l.dx*d[0]) / 2
+			y += between(l.dy*d[0]) / 2
+		}
+		across = x*l.dy*l.dy + y*l.dx*l.dx
+		want = sigma*sigma - (x*l.dx*l.dx + y*l.dy*l.dy - across)
 	}
-	return l
+	return l, across
+}
+
+// between is the variance that reading between two samples adds.
+func between(at float64) float64 {
+	f := at - math.Floor(at)
+	return f * (1 - f)
 }
 
 // stagesFor says how often (1 2 1)/4 is drawn, at steps that double from one of at most a sample, for a deviation: n of them,

@@ -41,7 +41,7 @@ func (n Net) Transfer(cycles float64) [3]float64 {
 	return out
 }
 
-// armReach is how far an arm is drawn, in samples of the coarse rows on which it is, and armSamples how many of those lie in the
+// armReach is how far an arm is drawn at most, in samples of the coarse rows on which it is, and armSamples how many of those lie in the
 // distance of the first zero: an arm has no finer detail along itself than a quarter of that.
 const armReach, armSamples = 31, 5
 
@@ -167,73 +167,130 @@ func (o *oblique) read(row []float32, src *frame.Frame, p, y int) {
 }
 
 // armRow draws an arm along a row: on coarse samples, each the mean of block, with an odd response, and back between them
-// linearly.
+// linearly. What lies further off than that response reaches is drawn on samples armTail times as coarse.
 type armRow struct {
 	block, coarse int
-	taps          *vec.Symmetric
+	*armResponse
 }
+
+// armTail is how many coarse samples make one of the tail's.
+const armTail = 8
+
+type armResponse struct{ near, tail *vec.Symmetric }
 
 // newArmRow is for an envelope whose first zero lies so many samples off, in rows of width.
 func newArmRow(zero float64, width int) *armRow {
 	block := max(1, int(zero/armSamples))
-	key := fmt.Sprintf("%.5g", zero)
-	taps, _ := armTaps.Get(key, func() (*vec.Symmetric, error) {
-		// the response whose transfer is the triangle, less what averaging and bringing back take of it
-		z := zero / float64(block)
-		half, sum := make([]float32, armReach+1), 0.0
-		const steps = 2000
-		for j := range half {
-			s := 0.0
-			for k := range steps {
-				v := (float64(k) + 0.5) / steps / 2
-				box := 1.0
-				if block > 1 {
-					box = math.Sin(math.Pi*v) / (float64(block) * math.Sin(math.Pi*v/float64(block)))
-				}
-				s += max(0, 1-v*z) / (box * box * box) * math.Cos(2*math.Pi*float64(j)*v) / steps
-			}
-			half[j] = float32(s)
-			if sum += s; j > 0 {
-				sum += s
-			}
-		}
-		for j := range half {
-			half[j] /= float32(sum)
-		}
-		return vec.NewSymmetric(half), nil
-	})
-	return &armRow{block, (width + block - 1) / block, taps}
+	r, _ := armResponses.Get(fmt.Sprintf("%.5g", zero), func() (*armResponse, error) { return newArmResponse(zero, block), nil })
+	return &armRow{block, (width + block - 1) / block, r}
 }
 
-var armTaps = cache.Results[*vec.Symmetric]{Size: 64}
+var armResponses = cache.Results[*armResponse]{Size: 64}
+
+func newArmResponse(zero float64, block int) *armResponse {
+	// the response whose transfer is the triangle, less what averaging and bringing back take of it
+	z := zero / float64(block)
+	const steps = 4000
+	var transfer [steps]float64
+	for k := range transfer {
+		v := (float64(k) + 0.5) / steps / 2
+		box := 1.0
+		if block > 1 {
+			box = math.Sin(math.Pi*v) / (float64(block) * math.Sin(math.Pi*v/float64(block)))
+		}
+		transfer[k] = max(0, 1-v*z) / (box * box * box) / steps
+	}
+	reach := armReach * armTail
+	near, tail := make([]float64, armReach+1), make([]float64, armReach+1)
+	for j := range reach + 1 {
+		s := 0.0
+		for k, t := range transfer {
+			s += t * math.Cos(math.Pi*float64(j)*(float64(k)+0.5)/steps)
+		}
+		in := 0.0 // how much of it is near
+		if j <= armReach {
+			in = 1 - smooth((float64(j)-armReach/2)/(armReach/2))
+			near[j] += s * in
+		}
+		// shared between the two coarser samples beside it
+		at := float64(j) / armTail
+		i := int(at)
+		f := at - float64(i)
+		rest := s * (1 - in)
+		if i <= armReach {
+			tail[i] += rest * (1 - f)
+		}
+		if i+1 <= armReach {
+			tail[i+1] += rest * f
+		}
+	}
+	tail[0] *= 2 // both sides fall on it
+	sum := func(h []float64) float64 {
+		s := h[0]
+		for _, v := range h[1:] {
+			s += 2 * v
+		}
+		return s
+	}
+	all := sum(near) + sum(tail)
+	kernel := func(h []float64) *vec.Symmetric {
+		out := make([]float32, len(h))
+		for i, v := range h {
+			out[i] = float32(v / all)
+		}
+		return vec.NewSymmetric(out)
+	}
+	return &armResponse{kernel(near), kernel(tail)}
+}
+
+// armLine is a row with room for what goes on beyond its ends.
+type armLine struct{ line, drawn []float32 }
+
+func newArmLine(n int) armLine {
+	return armLine{make([]float32, n+2*armReach+frame.RightPad), make([]float32, n+2+frame.RightPad)}
+}
+
+// mean fills the line with the means of blocks of a row.
+func (a armLine) mean(row []float32, block, n int) []float32 {
+	mid := a.line[armReach : armReach+n]
+	for i := range mid {
+		part := row[i*block : min((i+1)*block, len(row))]
+		var s float32
+		for _, v := range part {
+			s += v
+		}
+		mid[i] = s / float32(len(part))
+	}
+	for i := range armReach {
+		a.line[i], a.line[armReach+n+i] = mid[0], mid[n-1]
+	}
+	return mid
+}
+
+// convolve returns the convolved line with a sample more on either side.
+func (a armLine) convolve(k *vec.Symmetric, n int) []float32 {
+	vec.Taps(a.drawn[1:1+n:len(a.drawn)], a.line[:n+2*armReach], k)
+	a.drawn[0], a.drawn[1+n] = a.drawn[1], a.drawn[n]
+	return a.drawn[:n+2]
+}
 
 // draws returns what puts the arm in place of a row. It owns its scratch.
 func (a *armRow) draws() func(row []float32) {
-	const pad = armReach
-	line := make([]float32, a.coarse+2*pad+frame.RightPad)
-	drawn := make([]float32, a.coarse+2+frame.RightPad)
-	mix := mixes(a.block)
+	m := (a.coarse + armTail - 1) / armTail
+	fine, far := newArmLine(a.coarse), newArmLine(m)
+	mix, mixFar := mixes(a.block), mixes(armTail)
 	return func(row []float32) {
-		mid := line[pad : pad+a.coarse]
-		for i := range mid {
-			part := row[i*a.block : min((i+1)*a.block, len(row))]
-			var s float32
-			for _, v := range part {
-				s += v
-			}
-			mid[i] = s / float32(len(part))
-		}
-		for i := range pad {
-			line[i], line[pad+a.coarse+i] = mid[0], mid[a.coarse-1]
-		}
-		vec.Taps(drawn[1:1+a.coarse:len(drawn)], line[:a.coarse+2*pad], a.taps)
-		drawn[0], drawn[1+a.coarse] = drawn[1], drawn[a.coarse]
+		mid := fine.mean(row, a.block, a.coarse)
+		far.mean(mid, armTail, m)
+		near := fine.convolve(a.near, a.coarse)
+		grow(near[1:1+a.coarse], far.convolve(a.tail, m), armTail, mixFar)
+		near[0], near[1+a.coarse] = near[1], near[a.coarse]
 		if a.block == 1 {
-			copy(row, drawn[1:])
+			copy(row, near[1:])
 			return
 		}
 		clear(row)
-		grow(row, drawn[:a.coarse+2], a.block, mix)
+		grow(row, near, a.block, mix)
 	}
 }
 

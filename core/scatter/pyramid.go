@@ -66,6 +66,13 @@ func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, 
 func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, []kernel, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
+	var wide []Term
+	if o.Surrounded {
+		terms, wide = o.apart(terms, src.W)
+		if wide != nil {
+			top = surroundedLevel(src.W)
+		}
+	}
 	for _, t := range terms {
 		l, k := plan(t, o, src.W, src.H)
 		byLevel[l] = append(byLevel[l], k)
@@ -102,6 +109,9 @@ func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [
 				err = k.add(ctx, sum, levels[l], [3]float32{1, 1, 1})
 			}
 		}
+		if wide != nil && l == surroundedLevel(src.W) && err == nil {
+			err = addSurrounded(ctx, sum, levels[l], wide, o, l)
+		}
 		if err != nil {
 			return nil, nil, err
 		}
@@ -116,6 +126,9 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a,
 		if l, _ := plan(t, o, src.W, src.H); l == 0 {
 			return nil, nil
 		}
+	}
+	if o.Surrounded && surroundedLevel(src.W) == 0 {
+		return nil, nil
 	}
 	s, _, err := spread(ctx, src, terms, o, a, b)
 	if err == nil {
@@ -139,12 +152,15 @@ func plan(t Term, o shape, w, h int) (int, kernel) {
 	}
 	four := math.Exp2(float64(2 * l))
 	v := max((sigma*sigma-0.5*(four-1))/four, 0)
-	k := kernel{taps: vec.NewSymmetric(gaussianTaps(math.Sqrt(v)))}
+	var k kernel
+	if along > 0 {
+		var across float64
+		k.along, across = o.line(along / math.Exp2(float64(l)))
+		v = max(v-across, 0)
+	}
+	k.taps = vec.NewSymmetric(gaussianTaps(math.Sqrt(v)))
 	for i, w := range t.Weight {
 		k.weight[i] = float32(w)
-	}
-	if along > 0 {
-		k.along = o.line(along / math.Exp2(float64(l)))
 	}
 	return l, k
 }

@@ -35,7 +35,7 @@ var diffusionKind = &look.Kind{
 			return out
 		}(), Help: "What it is made of: how far it spreads light, and into what. Choose on the test strip, by a face and by a lamp."},
 		{
-			ID: "grade", Label: "Grade", Min: 0.125, Max: 2, Default: 0.25, Step: 0.005, Curve: 2,
+			ID: "grade", Label: "Grade", Unit: "×", Min: 0.125, Max: 2, Default: 0.25, Step: 0.005, Curve: 2,
 			Names: map[string]float64{"1/8": 0.125, "1/4": 0.25, "1/2": 0.5, "1": 1, "2": 2},
 			Help:  "How dense it is, as such filters are graded. An eighth and a quarter are sensed; from a half on they are seen.",
 		},

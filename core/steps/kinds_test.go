@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Repeatable || k == filtrationKind || k == sharpnessKind || len(k.Lead) > 0 && k.Group != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
@@ -57,7 +57,14 @@ func act(t *testing.T, l *look.Look, k *look.Kind) {
 		}
 	}
 	maps.Copy(p.Settings, k.Begin)
+	if k.Setting("darks") != nil { // what goes by others must have them
+		maps.Copy(p.Settings, map[string]any{"from": -1.0, "darks": 40.0, "cores": 40.0})
+	}
 	switch k.ID {
+	case "bloom":
+		p.Settings["near-tint"], p.Settings["far-tint"], p.Settings["aspect"] = 30.0, 30.0, 2.0
+	case "diffusion":
+		p.Settings["aspect"] = 2.0
 	case "cdl":
 		p.Settings["slope-red"], p.Settings["saturation"], p.Settings["on"] = 1.3, 0.8, "light"
 	case "mono":

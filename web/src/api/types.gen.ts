@@ -229,6 +229,7 @@ export interface Kind {
   spatial?: boolean
   repeatable?: boolean
   masks?: boolean
+  scatters?: boolean
   group?: string
   editor?: string
   ready?: Ready[]
@@ -313,7 +314,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -756,6 +757,7 @@ export interface Step {
   settings: Record<string, unknown>
   matte: string | null
   outside?: boolean
+  source?: boolean
   unread?: Record<string, unknown>
 }
 
