@@ -17,6 +17,7 @@ import (
 	"velours/core/grade"
 	"velours/core/look"
 	"velours/core/matte"
+	"velours/core/scatter"
 	"velours/core/steps"
 	"velours/demo"
 )
@@ -143,6 +144,22 @@ func TestTheModelIsTheEngines(t *testing.T) {
 			curve := compute[[]float64](t, p, "(c, v, s) => model.eased(model.around(c, v, s))", centres, f.Shift, 100*f.Softness)
 			if !near(curve, shifts[:], 1e-6) {
 				t.Fatalf("the line of %+v is not what acts", f)
+			}
+		}
+	})
+
+	t.Run("ranges", func(t *testing.T) {
+		for range 40 {
+			low, knee := 8*r.Float64()-4, 0.1+3*r.Float64()
+			source := scatter.Source{From: low, To: low + 6*r.Float64(), Knee: knee}
+			var stops, want []float64
+			for x := -9.0; x < 9; x += 0.37 {
+				stops = append(stops, x)
+				want = append(want, source.Share(x))
+			}
+			got := compute[[]float64](t, p, "(range, stops) => stops.map((t) => model.share(range, t))", map[string]float64{"low": source.From, "high": source.To, "knee": knee}, stops)
+			if !near(got, want, 1e-9) {
+				t.Fatalf("what %+v takes is %v, want %v", source, got, want)
 			}
 		}
 	})
@@ -422,7 +439,7 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 				e.Value = float64(r.IntN(101)) / 100
 			case look.OpTitle:
 				e.Name = "Warmer"
-			case look.OpOutside:
+			case look.OpOutside, look.OpSource:
 				e.Value = true
 			case look.OpMask:
 				e.Name = []string{"m", ""}[r.IntN(2)]

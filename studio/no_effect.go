@@ -8,6 +8,7 @@ import (
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
+	"velours/core/render"
 	"velours/core/scope"
 )
 
@@ -41,7 +42,7 @@ func (s *Sessions) NoEffect(ctx context.Context, v View) (map[string]string, err
 			why[name] = reason
 			return
 		}
-		if k.Wants != "" && c.look.Acts(k, p) {
+		if (k.Wants != "" || k.Scatters) && c.look.Acts(k, p) {
 			var reason string
 			if reason, problem = s.wanting(ctx, c, k, p, with); reason != "" {
 				why[name] = reason
@@ -53,6 +54,14 @@ func (s *Sessions) NoEffect(ctx context.Context, v View) (map[string]string, err
 
 // wanting tells what a step lacks in a frame whose picture with it is given; empty if it has it.
 func (s *Sessions) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.Step, with *frame.Frame) (string, error) {
+	if k.Scatters {
+		if why, err := s.unfed(ctx, c, k, p); why != "" || err != nil {
+			return why, err
+		}
+		if k.Wants == "" || k.Range != nil && !k.TakesAll(c.look.Values(k, p)) {
+			return "", nil
+		}
+	}
 	if k.Wants == "bright" || k.Wants == "light" {
 		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), look.Balance)
 		if err != nil {
@@ -99,3 +108,41 @@ func reached(ctx context.Context, s *Sessions, c *scene) float64 {
 	}
 	return far
 }
+
+// unfed tells why nothing feeds a step that spreads light; empty if something does.
+func (s *Sessions) unfed(ctx context.Context, c *scene, k *look.Kind, p *look.Step) (string, error) {
+	chosen := p.Matte != nil && p.Source
+	ranged := k.Range != nil && !k.TakesAll(c.look.Values(k, p))
+	if !chosen && !ranged {
+		return "", nil
+	}
+	raster, _ := c.view.window(c.shot.Width, c.shot.Height)
+	plan, err := render.CompileExposure(ctx, c.look.FedAlone(k.Station, p.Name()), c.encoding, raster)
+	if err != nil {
+		return "", err
+	}
+	fed, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
+	if err != nil {
+		return "", wrapInput(err)
+	}
+	if r := scope.Read(scope.Picture{Frame: fed}); max(r.High[0], r.High[1], r.High[2]) > fedFrom {
+		return "", nil
+	}
+	light, err := s.entering(ctx, c, look.StepPath{Station: k.Station, Name: p.Name()})
+	if err != nil {
+		return "", err
+	}
+	r := scope.Read(scope.Picture{Frame: light})
+	most := math.Log2(max(r.High[0], r.High[1], r.High[2], 1e-6) / 0.18)
+	if !ranged {
+		return "Nothing feeds it: its matte on the source covers nothing here. Move the matte to where light is, or let it act on the result.", nil
+	}
+	low := k.Setting(k.Range.Low)
+	if from := c.look.Values(k, p).Number(low.ID); most < from {
+		return fmt.Sprintf("Nothing feeds it: nothing in this frame is brighter than %+.1f stops from mid grey, and it takes light from %+.1f on. Bring %s down to %+.1f.", most, from, low.Label, most-1), nil
+	}
+	return "Nothing feeds it: no light of this frame lies in its range. Widen it, or its knee.", nil
+}
+
+// fedFrom is the light from which on something feeds a step, as light of which mid grey has 0.18.
+const fedFrom = 1e-5

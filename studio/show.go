@@ -21,6 +21,7 @@ const (
 	ShowAdds       Show = "adds"         // what a step adds and takes away, in linear light, Gain times over
 	ShowMatte      Show = "matte"        // where a step acts
 	ShowSolo       Show = "solo"         // the path with this step alone in its station
+	ShowSource     Show = "source"       // the light alone that feeds a step which spreads it
 	ShowFar        Show = "far"          // the step at the top of its range
 	ShowZones      Show = "zones"        // where the five zones of the step lie, each in a grey of its own
 	ShowDifference Show = "difference"   // the picture less another side, in linear light, Gain times over
@@ -32,14 +33,14 @@ const (
 
 // shows are what makes the pictures of each way, out of the side as it is.
 var shows = map[Show]func(*Sessions, context.Context, View, *Shown) (*Shown, error){
-	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowFar: (*Sessions).far, ShowZones: (*Sessions).zones,
+	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowSource: (*Sessions).source, ShowFar: (*Sessions).far, ShowZones: (*Sessions).zones,
 	ShowDifference: (*Sessions).less, ShowFalse: (*Sessions).falseColour, ShowClipped: (*Sessions).clipped, ShowExhausted: (*Sessions).exhausted,
 	ShowDelivery: (*Sessions).delivered,
 }
 
 // Shows lists the ways to look at a picture.
 func Shows() []Show {
-	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowFar, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
+	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowSource, ShowFar, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
 }
 
 // UnmarshalText reads a way to look at a picture.
@@ -161,6 +162,33 @@ func (s *Sessions) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	p.Note = fmt.Sprintf("%s with %s alone", step.Station.Label(), label)
 	p.Frame, err = s.shown(ctx, p, p.scene.look.Solo(step.Station, step.Name))
 	return p, err
+}
+
+// source is the light that feeds a step, seen through the rest of the path, where nothing else spreads it.
+func (s *Sessions) source(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, in, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	k, err := look.KindOf(step.Station, step.Name)
+	if err != nil || !k.Scatters {
+		return nil, Bad("%s spreads no light: nothing feeds it", label)
+	}
+	p.Note = "what feeds " + label
+	if in == nil || in.Matte == nil || !in.Source {
+		if k.Range == nil || k.TakesAll(p.scene.look.Values(k, orNew(in, k))) {
+			p.Note += ": all light, as it comes"
+		}
+	}
+	p.Frame, err = s.shown(ctx, p, p.scene.look.FedAlone(step.Station, step.Name))
+	return p, err
+}
+
+func orNew(p *look.Step, k *look.Kind) *look.Step {
+	if p == nil {
+		return &look.Step{Kind: k.ID}
+	}
+	return p
 }
 
 func (s *Sessions) far(ctx context.Context, v View, p *Shown) (*Shown, error) {

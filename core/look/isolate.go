@@ -77,6 +77,33 @@ func (l *Look) Solo(s Station, name string) *Look {
 	return c
 }
 
+// FedAlone is the look with what feeds a step that spreads light in the step's place, and nothing else that spreads it.
+func (l *Look) FedAlone(s Station, name string) *Look {
+	c := l.Clone()
+	p, err := c.Ensure(s, name)
+	if err != nil {
+		return c
+	}
+	c.Steps(func(k *Kind, q *Step) {
+		if k.Scatters && q != p {
+			q.On = false
+		}
+	})
+	c.Station(s).On, c.Station(s).Strength, p.On, p.Strength = true, 1, true, 1
+	c.Fed = StepPath{s, name}
+	return c
+}
+
+// TakesAll tells that a kind with a Range takes all light under settings.
+func (k *Kind) TakesAll(v Values) bool {
+	low := k.Setting(k.Range.Low)
+	if v.Number(low.ID) != low.Default {
+		return false
+	}
+	high := k.Setting(k.Range.High)
+	return high == nil || v.Number(high.ID) == high.Default
+}
+
 // Far is how many times over a step is shown when it is exaggerated but has no top to go to.
 const Far = 4
 

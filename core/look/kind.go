@@ -40,6 +40,12 @@ type Setting struct {
 	Column string `json:"column,omitempty"`
 	// Only holds the choices of the kind's first setting under which this one matters; empty for all.
 	Only []string `json:"only,omitempty"`
+	// Pick, if set, lets the setting be read off a place of the picture: its "hue" or its "stops" from mid grey; with a hue,
+	// PickTint names the setting that says how much of it, which is then as strong as the colour there.
+	Pick     string `json:"pick,omitempty"`
+	PickTint string `json:"pickTint,omitempty"`
+	// Away is what is said while the setting is away from its default.
+	Away string `json:"away,omitempty"`
 	// Fold puts a setting with others under a heading that the desk keeps closed until it is wanted.
 	Fold string `json:"fold,omitempty"`
 }
@@ -120,6 +126,8 @@ type Kind struct {
 	Repeatable bool `json:"repeatable,omitempty"`
 	// Masks kinds take a matte; all that can stand several times do.
 	Masks bool `json:"masks,omitempty"`
+	// Range, if set, draws settings over the tones of the light that enters.
+	Range *Range `json:"range,omitempty"`
 	// Scatters kinds spread light: their matte acts on the source or on the result, and what feeds them can be shown.
 	Scatters bool `json:"scatters,omitempty"`
 	// Group is the heading under which the kind can be added; the desk shows the others always.
@@ -135,6 +143,15 @@ type Kind struct {
 	Spreads func(v Values) bool `json:"-"`
 	// Work is what steps of the kind do, in terms of who compiles them (render.Work).
 	Work any `json:"-"`
+}
+
+// Range names the settings of a kind that take part of the tone scale: what is brighter than Low, coming in over the Knee below
+// it, and darker than High, going out over the Knee above it. Under Fold they stand.
+type Range struct {
+	Low  string `json:"low"`
+	High string `json:"high,omitempty"`
+	Knee string `json:"knee"`
+	Fold string `json:"fold,omitempty"`
 }
 
 // Ready is a group of settings with a name.

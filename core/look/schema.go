@@ -39,6 +39,9 @@ func (k *Kind) schema() map[string]any {
 		properties["matte"] = map[string]any{"type": []any{"string", "null"}, "description": "the name of the matte in which the step acts"}
 		properties["outside"] = map[string]any{"type": "boolean", "description": "it acts outside the matte"}
 	}
+	if k.Scatters {
+		properties["source"] = map[string]any{"type": "boolean", "description": "its matte chooses the light that spreads, not where it may"}
+	}
 	if k.Repeatable {
 		properties["id"] = map[string]any{"type": "string", "pattern": "^" + k.ID + "-([2-9]|[1-9][0-9]+)$", "description": "tells further steps of the kind from the first"}
 		properties["title"] = map[string]any{"type": "string", "maxLength": 80, "description": "what a person calls the step"}

@@ -9,7 +9,7 @@ import (
 func init() { look.Declare(bloomKind) }
 
 var bloomKind = &look.Kind{
-	ID: "bloom", Place: 10, Station: look.Lens, Label: "Bloom", HasStrength: true, Spatial: true, Repeatable: true, Scatters: true, Lead: []string{"amount"}, Wants: "bright", NoEffect: noEffectAt("no light goes astray at 0 %", 0, "amount"),
+	ID: "bloom", Place: 10, Station: look.Lens, Label: "Bloom", HasStrength: true, Spatial: true, Repeatable: true, Scatters: true, Range: sourceRange, Lead: []string{"amount"}, Wants: "bright", NoEffect: noEffectAt("no light goes astray at 0 %", 0, "amount"),
 	Purpose: "Scatters a share of the light in the lens: bright things glow, and lose exactly the light that glows.",
 	Settings: join([]look.Setting{
 		{
@@ -20,14 +20,18 @@ var bloomKind = &look.Kind{
 			ID: "radius", Label: "Radius", Unit: "% width", Min: 0.1, Max: 8, Default: 1.2, Step: 0.1, Curve: 2,
 			Help: "How far the glow reaches, as a share of the picture's width. Small sits on the lamps, large lifts the air around them.",
 		},
-		travels(1.6, dial("added", "Light added", "%", 0, 400, 100, 1, "The light that arrives, against the light that is taken from where it was. 100 keeps the sum, as a lens does; more is a lamp that is brighter than it was.")),
+		func() look.Setting {
+			s := travels(1.6, dial("added", "Light added", "%", 0, 400, 100, 1, "The light that arrives, against the light that is taken from where it was. 100 keeps the sum, as a lens does; more is a lamp that is brighter than it was."))
+			s.Away = "The sum of light is not kept: 100 % would keep it."
+			return s
+		}(),
 	}, sourceSettings(), []look.Setting{
 		fold("Source", travels(2, dial("detail", "Leave out spots", "% width", 0, 3, 0, 0.05, "Bright spots smaller than this do not feed it: twinkling leaves, glitter, noise. A lamp of the same brightness does."))),
 		fold("Colour", dial("saturation", "Saturation", "%", 0, 200, 100, 1, "Of the glow alone. 100 keeps the colour of its light; lower is a pale veil.")),
 		fold("Colour", dial("near-tint", "Near tint", "%", 0, 100, 0, 1, "Brings the bright part of the glow, close to its light, to a hue.")),
-		fold("Colour", dial("near-hue", "Near hue", "°", 0, 360, 75, 1, "That hue: amber 75°, rose 10°, cyan-blue 230°. It can be picked from the picture.")),
+		fold("Colour", hueFrom("near-tint", dial("near-hue", "Near hue", "°", 0, 360, 75, 1, "That hue: amber 75°, rose 10°, cyan-blue 230°. It can be picked from the picture."))),
 		fold("Colour", dial("far-tint", "Far tint", "%", 0, 100, 0, 1, "Brings the faint part of the glow, far from its light, to a hue.")),
-		fold("Colour", dial("far-hue", "Far hue", "°", 0, 360, 40, 1, "That hue. It can be picked from the picture.")),
+		fold("Colour", hueFrom("far-tint", dial("far-hue", "Far hue", "°", 0, 360, 40, 1, "That hue. It can be picked from the picture."))),
 		fold("Shape", dial("balance", "Near and far", "%", -100, 100, 0, 1, "Left brings the glow close to its light, right carries it into the room; its sum stays.")),
 		fold("Shape", travels(1.6, dial("aspect", "Stretch", "×", 1, 8, 1, 0.05, "How many times as long as high the glow is. Squeezing lenses draw it out."))),
 		fold("Shape", dial("turn", "Turn", "°", -90, 90, 0, 0.5, "Turns a stretched glow, clockwise from the horizontal.")),

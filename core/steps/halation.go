@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(halationKind) }
 
 var halationKind = &look.Kind{
-	ID: "halation", Place: 30, Provides: "sizes", Station: look.Negative, Label: "Halation", HasStrength: true, Masks: true, Film: true, Spatial: true, Scatters: true, Lead: []string{"amount"}, Wants: "bright", NoEffect: noEffectAt("no light returns at 0 %", 0, "amount"),
+	ID: "halation", Place: 30, Provides: "sizes", Station: look.Negative, Label: "Halation", HasStrength: true, Masks: true, Film: true, Spatial: true, Scatters: true, Range: sourceRange, Lead: []string{"amount"}, Wants: "bright", NoEffect: noEffectAt("no light returns at 0 %", 0, "amount"),
 	Purpose: "Light that passed the layers comes back from the film's base and exposes them again: a red glow around what is bright.",
 	Settings: join([]look.Setting{
 		{

@@ -21,12 +21,16 @@ func sourceSettings() []look.Setting {
 	from.Names = map[string]float64{"all light": allFrom}
 	to := dial("to", "To", "stops", -6, allTo, allTo, 0.05, "Only what is darker feeds it, in stops from mid grey. At the highest end there is no limit.")
 	to.Names = map[string]float64{"no limit": allTo}
+	from.Pick, to.Pick = "stops", "stops"
 	return []look.Setting{
 		fold("Source", from),
 		fold("Source", to),
 		fold("Source", dial("knee", "Knee", "stops", 0.1, 6, 2, 0.05, "Over how many stops light comes to feed it. Wide is natural; narrow flickers on what moves.")),
 	}
 }
+
+// sourceRange draws what feeds a glow over the tones of the frame.
+var sourceRange = &look.Range{Low: "from", High: "to", Knee: "knee", Fold: "Source"}
 
 // sourceOf reads what feeds a glow.
 func sourceOf(v look.Values) scatter.Source {
@@ -45,12 +49,21 @@ func sourceOf(v look.Values) scatter.Source {
 
 // holdSettings say where a glow stays away.
 func holdSettings(darks, cores string) []look.Setting {
+	below := dial("darks-below", "Darks end at", "stops", -8, 2, -2, 0.05, "What is three stops darker than this is held fully, in stops from mid grey.")
+	above := dial("cores-above", "Cores begin at", "stops", -2, 10, 3, 0.05, "What is two stops brighter than this is held fully, in stops from mid grey.")
+	below.Pick, above.Pick = "stops", "stops"
 	return []look.Setting{
 		fold("Holds", dial("darks", "Hold darks", "%", 0, 100, 0, 1, darks)),
-		fold("Holds", dial("darks-below", "Darks end at", "stops", -8, 2, -2, 0.05, "What is three stops darker than this is held fully, in stops from mid grey.")),
+		fold("Holds", below),
 		fold("Holds", dial("cores", "Hold cores", "%", 0, 100, 0, 1, cores)),
-		fold("Holds", dial("cores-above", "Cores begin at", "stops", -2, 10, 3, 0.05, "What is two stops brighter than this is held fully, in stops from mid grey.")),
+		fold("Holds", above),
 	}
+}
+
+// hueFrom lets a hue be picked from the picture, with how colourful it is there.
+func hueFrom(tint string, s look.Setting) look.Setting {
+	s.Pick, s.PickTint = "hue", tint
+	return s
 }
 
 // holdOf reads where a glow stays away; one that holds nothing is the zero Hold.

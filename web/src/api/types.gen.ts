@@ -229,6 +229,7 @@ export interface Kind {
   spatial?: boolean
   repeatable?: boolean
   masks?: boolean
+  range?: Range
   scatters?: boolean
   group?: string
   editor?: string
@@ -504,6 +505,13 @@ export interface ProblemReply {
   problem: string
 }
 
+export interface Range {
+  low: string
+  high?: string
+  knee: string
+  fold?: string
+}
+
 export interface Reading {
   x: number
   y: number
@@ -664,6 +672,9 @@ export interface Setting {
   group?: string
   column?: string
   only?: string[]
+  pick?: string
+  pickTint?: string
+  away?: string
   fold?: string
 }
 
@@ -700,7 +711,7 @@ export interface ShotNotice {
   shot: Shot
 }
 
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'far' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
 export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}`
 

@@ -1,5 +1,5 @@
 import { Slider } from 'radix-ui'
-import { useRef, useState, type KeyboardEvent } from 'react'
+import { useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { evaluate, nudgeOf, places, tidy } from '../model/number'
 import type { NumberProps } from './number'
 import { newGesture } from '../api/gesture'
@@ -8,7 +8,14 @@ import { Tip } from './Tip'
 interface DialProps extends NumberProps {
   /** Above 1 gives more travel at the low end. */
   curve?: number
+  /** Words for values: notches on the line, at which a drag stays for a little. */
+  names?: Record<string, number>
+  /** What stands beside the name. */
+  beside?: ReactNode
 }
+
+/** How near to a notch, as a share of the line, a drag is held by it. */
+const NOTCH = 0.012
 
 /** One value: a name with help, a line to draw along, a number to type. Double-click or Backspace puts the default back. */
 export function Dial(p: DialProps) {
@@ -18,6 +25,9 @@ export function Dial(p: DialProps) {
   const span = p.max - p.min
   const toPlace = (v: number) => Math.pow(Math.max(0, (v - p.min) / span), 1 / curve)
   const toValue = (u: number) => tidy(p.min + span * Math.pow(u, curve), p.step)
+  const notches = Object.entries(p.names ?? {})
+  const word = notches.find(([, v]) => Math.abs(v - p.value) < 1e-9)?.[0]
+  const held = (u: number) => notches.find(([, v]) => Math.abs(toPlace(v) - u) < NOTCH)?.[1] ?? toValue(u)
   const at = toPlace(p.value)
   const home = toPlace(p.initial)
   const signed = p.min < 0 && p.initial === 0
@@ -41,11 +51,14 @@ export function Dial(p: DialProps) {
 
   return (
     <div className={`grid h-6 grid-cols-[84px_minmax(0,1fr)_94px] items-center gap-2 ${p.dim ? 'opacity-50' : ''}`}>
-      <Tip help={p.help} side="left">
-        <span className="truncate text-soft" onDoubleClick={p.onReset}>
-          {p.label}
-        </span>
-      </Tip>
+      <span className="flex min-w-0 items-baseline gap-1">
+        <Tip help={p.help} side="left">
+          <span className="truncate text-soft" onDoubleClick={p.onReset}>
+            {p.label}
+          </span>
+        </Tip>
+        {p.beside}
+      </span>
       <Slider.Root
         className="relative flex h-5 touch-none items-center"
         min={0}
@@ -53,7 +66,7 @@ export function Dial(p: DialProps) {
         step={0.0005}
         value={[at]}
         onPointerDown={() => (gesture.current = newGesture())}
-        onValueChange={([u]) => p.onChange(toValue(u!), gesture.current || newGesture(), true)}
+        onValueChange={([u]) => p.onChange(held(u!), gesture.current || newGesture(), true)}
         onValueCommit={() => (gesture.current = '')}
         onDoubleClick={p.onReset}
       >
@@ -63,10 +76,13 @@ export function Dial(p: DialProps) {
             style={{ left: `${100 * Math.min(at, home)}%`, width: `${100 * Math.abs(at - home)}%` }}
           />
           <span className="absolute -top-[2px] h-[6px] w-px bg-dim" style={{ left: `${100 * home}%` }} />
+          {notches.map(([name, v]) => (
+            <span key={name} className="absolute top-[4px] h-[3px] w-px bg-dim" style={{ left: `${100 * toPlace(v)}%` }} />
+          ))}
         </Slider.Track>
         <Slider.Thumb
           aria-label={p.label}
-          aria-valuetext={`${shown} ${p.unit ?? ''}`}
+          aria-valuetext={`${shown} ${word ?? p.unit ?? ''}`}
           onKeyDown={nudge}
           className="block h-[13px] w-[3px] rounded-[1px] bg-text outline-offset-4"
         />
@@ -90,7 +106,7 @@ export function Dial(p: DialProps) {
             e.stopPropagation()
           }}
         />
-        <span className="w-[46px] shrink-0 truncate text-left text-xs text-dim">{p.unit}</span>
+        <span className="w-[46px] shrink-0 truncate text-left text-xs text-dim">{word ?? p.unit}</span>
       </label>
     </div>
   )

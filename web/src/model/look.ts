@@ -42,8 +42,8 @@ export function initialOf(setting: Setting): Value {
 
 /** What a dial says of a setting and how far it goes. */
 export function scaleOf(s: Setting) {
-  const { label, help, unit, min, max, curve } = s
-  return { label, help, unit, min, max, curve, step: s.step ?? 0.01, initial: initialOf(s) as number }
+  const { label, help, unit, min, max, curve, names } = s
+  return { label, help, unit, min, max, curve, names, step: s.step ?? 0.01, initial: initialOf(s) as number }
 }
 
 export function stationOn(look: Look, station: string): boolean {
@@ -81,7 +81,7 @@ export function stationActs(look: Look, kinds: Kind[], station: string): boolean
 }
 
 /** Edits that change a look in place, which the screen need not wait for. */
-export const atOnce = ['set', 'reset', 'clear', 'on', 'off', 'strength', 'outside', 'cover', 'matte', 'title']
+export const atOnce = ['set', 'reset', 'clear', 'on', 'off', 'strength', 'outside', 'source', 'cover', 'matte', 'title']
 
 /** The same edit that the server makes. */
 export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
@@ -145,6 +145,9 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
       break
     case 'outside':
       step.outside = value as boolean
+      break
+    case 'source':
+      step.source = value as boolean
       break
     case 'matte':
       step.matte = edit.name || null

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
+import { Fragment, useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react'
 import type { Setting, StepPath } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
@@ -17,6 +17,8 @@ import { change } from './editors/editor'
 import { editors } from './editors'
 import { pressLight } from './editors/PrinterLights'
 import { MatteSection } from './MatteSection'
+import { PickSetting } from './PickSetting'
+import { RangePlot } from './RangePlot'
 import { StepViews } from './StepViews'
 import { UnreadSettings } from './Unread'
 import { commandOf, written } from '../state/keymap'
@@ -65,14 +67,17 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
         />
       )
     return (
-      <Dial
-        key={s.id}
-        {...scaleOf(s)}
-        value={value as number}
-        dim={!active}
-        onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: v, gesture }, hurry)}
-        onReset={() => studio.edit({ op: 'reset', station, kind: name, setting: s.id })}
-      />
+      <Fragment key={s.id}>
+        <Dial
+          {...scaleOf(s)}
+          value={value as number}
+          dim={!active}
+          beside={s.pick && <PickSetting editing={editing} setting={s} />}
+          onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: v, gesture }, hurry)}
+          onReset={() => studio.edit({ op: 'reset', station, kind: name, setting: s.id })}
+        />
+        {s.away && value !== initialOf(s) && <p className="m-0 text-xs text-dim">{s.away}</p>}
+      </Fragment>
     )
   }
 
@@ -190,7 +195,9 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
             {Editor ? <Editor {...editing} /> : shownSettings.filter((s) => !s.fold).map(control)}
             {!Editor &&
               folds.map((f) => (
-                <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control} />
+                <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control}>
+                  {kind.range?.fold === f && <RangePlot {...editing} range={kind.range} />}
+                </Fold>
               ))}
             {kind.hasStrength && (
               <div className="mt-0.5 border-t border-line pt-1">
@@ -223,11 +230,13 @@ function Fold({
   settings,
   step,
   control,
+  children,
 }: {
   title: string
   settings: Setting[]
   step: Entry['step']
   control: (s: Setting) => ReactNode
+  children?: ReactNode
 }) {
   const away = settings.filter((s) => valueOf(step, s) !== initialOf(s)).length
   const [open, setOpen] = useState(away > 0)
@@ -243,7 +252,12 @@ function Fold({
         {title}
         {away > 0 && !open && <span className="text-xs text-plum">{away} set</span>}
       </button>
-      {open && <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">{settings.map(control)}</div>}
+      {open && (
+        <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
+          {children}
+          {settings.map(control)}
+        </div>
+      )}
     </div>
   )
 }

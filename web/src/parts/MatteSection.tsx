@@ -45,6 +45,25 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
           <span className="max-w-36 truncate">{current || 'everywhere'}</span>
         </Menu>
         <span className="grow" />
+        {current && kind.scatters && (
+          <Tip
+            help={
+              step!.source
+                ? 'On the source: only this light spreads, and it goes wherever it goes. Press for the result.'
+                : 'On the result: all light spreads, and what spreads is kept here. Press for the source.'
+            }
+            side="left"
+          >
+            <button
+              type="button"
+              className={word}
+              aria-pressed={!!step!.source}
+              onClick={() => studio.edit({ op: 'source', station: kind.station, kind: name, value: !step!.source })}
+            >
+              {step!.source ? 'on the source' : 'on the result'}
+            </button>
+          </Tip>
+        )}
         {current && (
           <Tip
             help={

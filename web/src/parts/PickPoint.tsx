@@ -3,6 +3,13 @@ import { nudgeOf } from '../model/number'
 import { desk } from '../state/desk'
 import { pickAt } from '../state/steps'
 
+/** What is asked for, where it is not a colour to cover. */
+const asks: Record<string, string> = {
+  neutral: 'Press on something that should be neutral.',
+  'a tone': 'Press on the tone to take.',
+  'a hue': 'Press on the colour to take.',
+}
+
 /** While a step waits for a place on the picture: press there, or move the cross by arrows and take it with Enter. */
 export function PickPoint() {
   const picking = desk.use((s) => s.picking)
@@ -56,12 +63,7 @@ export function PickPoint() {
         style={{ left: `${100 * picking.x}%`, top: `${100 * picking.y}%` }}
       />
       <span className="pointer-events-none absolute left-2 top-2 rounded-sm bg-black/70 px-2 py-1 text-white">
-        {picking.what === 'neutral'
-          ? 'Press on something that should be neutral.'
-          : picking.what === 'a tone'
-            ? 'Press on the tone to hold.'
-            : 'Press on the colour to cover.'}{' '}
-        Escape leaves.
+        {asks[picking.what] ?? 'Press on the colour to cover.'} Escape leaves.
       </span>
     </div>
   )

@@ -10,6 +10,8 @@ const views: { id: Show; label: string; help: string }[] = [
   { id: 'solo', label: 'solo', help: 'This step alone in its station; the others rest' },
 ]
 
+const source: (typeof views)[number] = { id: 'source', label: 'source', help: 'The light alone that feeds this step' }
+
 /** One step at a time: its contribution, where it acts, alone, and pushed while held. */
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
@@ -17,7 +19,7 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: Ste
   const word = 'rounded-sm px-[2px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
-      {views.map((v) => (
+      {(kind.scatters ? [...views, source] : views).map((v) => (
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
           <button
             type="button"

@@ -13,6 +13,8 @@ export interface Entry {
 export interface Picking {
   path: StepPath
   what: string
+  /** The setting for which it is picked, if there are several. */
+  setting: string
   x: number
   y: number
   done: (picked: Picked) => void

@@ -72,9 +72,10 @@ export function removeSteps(station: string, names: string[]) {
 }
 
 /** Waits for a place on the picture. */
-export function pick(path: StepPath, what: string, done: (picked: Picked) => void) {
+export function pick(path: StepPath, what: string, done: (picked: Picked) => void, setting = '') {
   const now = desk.get().picking
-  desk.set({ picking: now?.path === path && now.what === what ? null : { path, what, x: 0.5, y: 0.5, done } })
+  const again = now?.path === path && now.what === what && now.setting === setting
+  desk.set({ picking: again ? null : { path, what, setting, x: 0.5, y: 0.5, done } })
 }
 
 /** The place is found. */
