@@ -105,18 +105,23 @@ func drag() error {
 	}
 	fmt.Printf("\nDragging %s at 1280×720 over the socket, %d changes each; milliseconds from change to picture\n", shot.Name, changes)
 	fmt.Printf("%-34s %8s %8s %8s %8s %9s\n", "", "draft", "95 %", "exact", "95 %", "× copy")
+	const worn = "lens.bloom.amount=20 negative.halation.amount=100 negative.halation.backing=50"
 	const scopes = `,"scopes":[{"id":"parade","width":400,"height":120},{"id":"waveform","width":260,"height":120},{"id":"vector","width":110,"height":110}]`
 	for _, d := range []struct {
 		name, setting, scopes string
 		from, to              float64
+		with                  string
 	}{
-		{"last step (overall strength)", "finish.overall.film", "", 60, 99},
-		{"first step (exposure)", "balance.exposure.stops", "", -0.5, 0.5},
-		{"first step, with three scopes", "balance.exposure.stops", scopes, -0.5, 0.5},
+		{"last step (overall strength)", "finish.overall.film", "", 60, 99, ""},
+		{"first step (exposure)", "balance.exposure.stops", "", -0.5, 0.5, ""},
+		{"first step, with three scopes", "balance.exposure.stops", scopes, -0.5, 0.5, ""},
+		{"first step, worn backing, bloom", "balance.exposure.stops", "", -0.5, 0.5, worn},
+		{"the same with diffusion", "balance.exposure.stops", "", -0.5, 0.5, worn + " lens.diffusion.grade=0.5"},
 	} {
 		var drafts, exacts []float64
 		for i := range changes + 5 {
 			l := given.Clone()
+			check(l.SetAll(strings.Fields(d.with)...))
 			if err := l.Set(d.setting, d.from+(d.to-d.from)*float64(i)/(changes+5)); err != nil {
 				return err
 			}

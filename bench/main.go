@@ -43,7 +43,12 @@ func main() {
 	hands := flag.Bool("drag", false, "time dragging over the socket alone")
 	alone := flag.Bool("steps", false, "time each correction and matte alone")
 	changes := flag.Bool("film", false, "time what changes of the film cost alone")
+	scattered := flag.Bool("light", false, "time what light that spreads costs alone")
 	flag.Parse()
+	if *scattered {
+		lights()
+		return
+	}
 	if *changes {
 		films()
 		return
@@ -93,6 +98,7 @@ func main() {
 		}
 	}
 	steps()
+	lights()
 	if err := drag(); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)

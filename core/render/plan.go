@@ -135,6 +135,9 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		p.closed = true // kept, so that what comes after may change without it
 	}
 	for _, op := range joined(lens) {
+		if o, ok := op.(*spreadOp); ok && early {
+			op = o.of(n.ToScene())
+		}
 		p.add(op)
 	}
 	if exposing && !early {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/grade"
@@ -41,9 +42,27 @@ func (o *spreadOp) Key() string {
 	return fmt.Sprintf("%s %s %g%s %t %t", o.name, o.glow.Key(), o.compensate, o.mask.Key(), o.source, o.fed)
 }
 
-// Uniform operations treat all channels alike; where luminance has a say, it is that of scene light.
+// Uniform operations treat all channels alike.
 func (o *spreadOp) Uniform() bool {
-	return o.mask == nil && !o.fed && o.glow.Plain() && o.glow.By.Uniform() && !o.Surveys()
+	return o.mask == nil && !o.fed && o.glow.Plain() && o.glow.By.Uniform()
+}
+
+// of is a uniform operation where its channels are not those of scene light, but what m takes to it: luminance is then made
+// otherwise.
+func (o *spreadOp) of(m colour.Matrix) *spreadOp {
+	n := *o
+	g := *o.glow
+	for j := range g.Luma {
+		g.Luma[j] = 0
+		for i, k := range o.glow.Luma {
+			g.Luma[j] += k * m[3*i+j]
+		}
+	}
+	n.glow, n.parts = &g, nil
+	for _, p := range o.parts {
+		n.parts = append(n.parts, p.of(m))
+	}
+	return &n
 }
 
 func (o *spreadOp) At(frame int) Operation {
@@ -184,7 +203,11 @@ func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) (float64
 			after = append(after, out)
 		}
 		if part.compensate > 0 {
-			k := math.Exp2(-part.compensate * scatter.Lift(at, after, part.glow.Luma))
+			lift, err := scatter.Lift(ctx, at, after, part.glow.Luma)
+			if err != nil {
+				return 0, err
+			}
+			k := math.Exp2(-part.compensate * lift)
 			gain *= k
 			for _, f := range after {
 				for p := range 3 {

@@ -26,7 +26,7 @@ type Surveyed interface {
 type lengthy interface{ Length() int }
 
 // surveyWidth is how wide the pictures of a survey are, and surveyFrames how many there are.
-const surveyWidth, surveyFrames = 320, 5
+const surveyWidth, surveyFrames = 256, 3
 
 // small is the raster of a survey.
 func (r Raster) small() Raster {

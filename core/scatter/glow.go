@@ -206,27 +206,39 @@ const midGrey = 0.18
 
 // Lift is by how many stops the mid tones of pictures are raised on average: w-weighted, with w a bell about mid grey with a
 // deviation of 1.5 stops, of the light before (the design's part B4).
-func Lift(before, after []*frame.Frame, luma [3]float64) float64 {
+func Lift(ctx context.Context, before, after []*frame.Frame, luma [3]float64) (float64, error) {
+	const rows = 16 // in a band; bands are summed in order, so that cores do not matter
 	sum, weight := 0.0, 0.0
 	for i, b := range before {
 		a := after[i]
-		for y := range b.H {
-			for x := range b.W {
-				y0, y1 := luminance(b.At(x, y), luma), luminance(a.At(x, y), luma)
-				if y0 <= 0 || y1 <= 0 {
-					continue
+		n := (b.H + rows - 1) / rows
+		sums, weights := make([]float64, n), make([]float64, n)
+		if err := frame.Bands(ctx, b.H, rows, func(y0, y1 int) {
+			was, is, w := make([]float32, b.W, b.W+frame.RightPad), make([]float32, b.W, b.W+frame.RightPad), make([]float32, b.W, b.W+frame.RightPad)
+			for y := y0; y < y1; y++ {
+				stopsRow(was, [3][]float32{b.Row(0, y), b.Row(1, y), b.Row(2, y)}, luma)
+				stopsRow(is, [3][]float32{a.Row(0, y), a.Row(1, y), a.Row(2, y)}, luma)
+				for x, v := range was {
+					w[x] = max(v*v*(-math.Log2E/(2*1.5*1.5)), -120)
 				}
-				u := math.Log2(y0/midGrey) / 1.5
-				w := math.Exp(-u * u / 2)
-				sum += w * math.Log2(y1/y0)
-				weight += w
+				vec.Exp2(w, w)
+				for x, v := range was {
+					sums[y0/rows] += float64(w[x] * (is[x] - v))
+					weights[y0/rows] += float64(w[x])
+				}
 			}
+		}); err != nil {
+			return 0, err
+		}
+		for k := range sums {
+			sum += sums[k]
+			weight += weights[k]
 		}
 	}
 	if weight < 1e-9 {
-		return 0
+		return 0, nil
 	}
-	return sum / weight
+	return sum / weight, nil
 }
 
 func luminance(c [3]float64, luma [3]float64) float64 {

@@ -26,7 +26,7 @@ var bloomKind = &look.Kind{
 			return s
 		}(),
 	}, sourceSettings(), []look.Setting{
-		fold("Source", travels(2, dial("detail", "Leave out spots", "% width", 0, 3, 0, 0.05, "Bright spots smaller than this do not feed it: twinkling leaves, glitter, noise. A lamp of the same brightness does."))),
+		fold("Source", travels(2, dial("detail", "Skip spots", "% width", 0, 3, 0, 0.05, "Bright spots smaller than this do not feed it: twinkling leaves, glitter, noise. A lamp of the same brightness does."))),
 		fold("Colour", dial("saturation", "Saturation", "%", 0, 200, 100, 1, "Of the glow alone. 100 keeps the colour of its light; lower is a pale veil.")),
 		fold("Colour", dial("near-tint", "Near tint", "%", 0, 100, 0, 1, "Brings the bright part of the glow, close to its light, to a hue.")),
 		fold("Colour", hueFrom("near-tint", dial("near-hue", "Near hue", "°", 0, 360, 75, 1, "That hue: amber 75°, rose 10°, cyan-blue 230°. It can be picked from the picture."))),
