@@ -14,7 +14,7 @@ import (
 
 // surroundedWidth is how many samples across a picture has when it is continued, and surroundedFrom the deviation, as a fraction
 // of the width, from which on terms are wide; reach is how many deviations it is continued by.
-const surroundedWidth, surroundedFrom, surroundedReach = 160, 0.02, 3
+const surroundedWidth, surroundedFrom, surroundedReach = 120, 0.035, 2.7
 
 // surroundedLevel is the level at which a picture so wide is continued.
 func surroundedLevel(width int) int {
