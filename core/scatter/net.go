@@ -58,15 +58,15 @@ func (n Net) through(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 // arm spreads light along one direction, in degrees from the horizontal.
 func (n Net) arm(ctx context.Context, src *frame.Frame, turn float64) (*frame.Frame, error) {
 	dy, dx := math.Sincos(turn * math.Pi / 180)
-	if math.Abs(dx) >= math.Abs(dy)-1e-9 {
-		return n.across(ctx, src, dy/dx, math.Abs(dx), src.W)
+	if math.Abs(dy) >= math.Abs(dx) {
+		return n.down(ctx, src, dx/dy, math.Abs(dy), src.W)
 	}
 	on, err := transposed(ctx, src)
 	if err != nil {
 		return nil, err
 	}
 	defer on.Release()
-	drawn, err := n.across(ctx, on, dx/dy, math.Abs(dy), src.W)
+	drawn, err := n.down(ctx, on, dy/dx, math.Abs(dx), src.W)
 	if err != nil {
 		return nil, err
 	}
@@ -74,115 +74,174 @@ func (n Net) arm(ctx context.Context, src *frame.Frame, turn float64) (*frame.Fr
 	return transposed(ctx, drawn)
 }
 
-// across draws an arm that falls by slope (at most 1 either way) from a sample to the next: rows are shifted so that it lies along
-// them. A step across is 1/cos of one along the arm; the picture is width wide where it stands upright.
-func (n Net) across(ctx context.Context, src *frame.Frame, slope, cos float64, width int) (*frame.Frame, error) {
+// down draws an arm that goes sideways by slope (at most 1 either way) from a row to the next: rows are shifted so that it lies
+// along columns, the mean of every block of them is one coarse row, and the arm is drawn down those. A step down is cos of one
+// along the arm; the picture is width wide where it stands upright.
+func (n Net) down(ctx context.Context, src *frame.Frame, slope, cos float64, width int) (*frame.Frame, error) {
 	if math.Abs(slope) < 1e-9 {
 		slope = 0
 	}
-	var fir [3]*armRow
-	for p := range fir {
-		fir[p] = newArmRow(float64(width)/n.cutoff(p)*cos, src.W)
-	}
 	a := float32(n.open())
 	out := frame.Get(src.W, src.H, 3)
-	if slope == 0 {
-		return out, frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-			buf := make([]float32, src.W, src.W+frame.RightPad)
-			for p := range 3 {
-				draw := fir[p].draws()
-				for y := y0; y < y1; y++ {
-					copy(buf, src.Row(p, y))
-					draw(buf)
-					vec.Mix(out.Row(p, y), src.Row(p, y), buf, a, 1-a)
+	for p := range 3 {
+		arm := newArm(float64(width)/n.cutoff(p)*cos, src.H)
+		side := int(math.Ceil(math.Abs(slope)*float64(src.H))) + 1
+		left := 0 // columns that the shifted picture has to the left
+		if slope > 0 {
+			left = side
+		}
+		if slope == 0 {
+			side = 0
+		}
+		w := src.W + side
+		coarse := frame.Get(w, arm.rows, 1)
+		if err := frame.Bands(ctx, arm.rows, 4, func(r0, r1 int) {
+			shift := newShift(w, src.W)
+			for r := r0; r < r1; r++ {
+				d := coarse.Row(0, r)
+				clear(d)
+				y1 := min((r+1)*arm.block, src.H)
+				k := 1 / float32(y1-r*arm.block)
+				for y := r * arm.block; y < y1; y++ {
+					vec.Mix(d, d, shift.read(src.Row(p, y), slope*float64(y)-float64(left)), 1, k)
 				}
 			}
-		})
-	}
-	down, up := newOblique(slope, src.W), newOblique(-slope, src.W)
-	fall := int(math.Ceil(math.Abs(slope)*float64(src.W))) + 1
-	above := 0 // rows that the shifted picture has above
-	if slope > 0 {
-		above = fall
-	}
-	shifted := frame.Get(src.W, src.H+fall, 3)
-	defer shifted.Release()
-	err := frame.Bands(ctx, shifted.H, band(src.W), func(y0, y1 int) {
-		for p := range 3 {
-			draw := fir[p].draws()
+		}); err != nil {
+			return nil, err
+		}
+		drawn, err := arm.draw(ctx, coarse)
+		coarse.Release()
+		if err != nil {
+			return nil, err
+		}
+		if err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
+			shift := newShift(src.W, w)
+			line := make([]float32, w, w+frame.RightPad)
 			for y := y0; y < y1; y++ {
-				row := shifted.Row(p, y)
-				down.read(row, src, p, y-above)
-				draw(row)
+				i, t := arm.between(y)
+				vec.Mix(line, drawn.Row(0, max(i, 0)), drawn.Row(0, min(i+1, arm.rows-1)), 1-t, t)
+				vec.Mix(out.Row(p, y), src.Row(p, y), shift.read(line, float64(left)-slope*float64(y)), a, 1-a)
 			}
+		}); err != nil {
+			return nil, err
 		}
-	})
-	if err != nil {
-		return nil, err
+		drawn.Release()
 	}
-	return out, frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-		buf := make([]float32, src.W, src.W+frame.RightPad)
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				up.read(buf, shifted, p, y+above)
-				vec.Mix(out.Row(p, y), src.Row(p, y), buf, a, 1-a)
-			}
-		}
-	})
+	return out, nil
 }
 
-// oblique is a line that falls by a slope from sample to sample, as pieces that lie between the same two rows.
-type oblique struct {
-	pieces []piece
-	part   []float32 // of every sample, how far the line lies from the upper row to the lower
+// shift reads rows that are shifted sideways, between samples linearly; beyond its ends a row goes on as it ends.
+type shift struct {
+	width        int
+	buf, shifted []float32
+	pad          int
 }
 
-type piece struct{ from, to, down int }
+// newShift reads width samples of rows of from.
+func newShift(width, from int) *shift {
+	pad := max(width, from) + 2
+	return &shift{width: width, pad: pad, buf: make([]float32, from+2*pad+frame.RightPad), shifted: make([]float32, width, width+frame.RightPad)}
+}
 
-func newOblique(slope float64, width int) *oblique {
-	o := &oblique{part: make([]float32, width)}
-	for x := range width {
-		at := slope * float64(x)
-		down := int(math.Floor(at))
-		o.part[x] = float32(at - float64(down))
-		if n := len(o.pieces); n > 0 && o.pieces[n-1].down == down {
-			o.pieces[n-1].to = x + 1
-		} else {
-			o.pieces = append(o.pieces, piece{x, x + 1, down})
-		}
+// read returns the row from the place x on; it is good until the next is read.
+func (s *shift) read(row []float32, x float64) []float32 {
+	if x == 0 && s.width == len(row) {
+		return row
 	}
-	return o
-}
-
-// read sets row to what lies on the line that begins in row y, between rows linearly.
-func (o *oblique) read(row []float32, src *frame.Frame, p, y int) {
-	for _, s := range o.pieces {
-		a := src.Row(p, min(max(y+s.down, 0), src.H-1))[s.from:s.to]
-		b := src.Row(p, min(max(y+s.down+1, 0), src.H-1))[s.from:s.to]
-		d, t := row[s.from:s.to], o.part[s.from:s.to]
-		for x := range d {
-			d[x] = a[x] + (b[x]-a[x])*t[x]
-		}
+	n := len(row)
+	i := int(math.Floor(x))
+	t := float32(x - float64(i))
+	i = min(max(i, -s.pad+1), n-1)
+	// only what is read need be there
+	for k := min(i, 0) - 1; k < 0; k++ {
+		s.buf[s.pad+k] = row[0]
 	}
+	copy(s.buf[s.pad:], row)
+	for k := n; k < max(i+s.width+2, n+1); k++ {
+		s.buf[s.pad+k] = row[n-1]
+	}
+	from := s.buf[s.pad+i:]
+	vec.Mix(s.shifted, from[:s.width:len(from)], from[1:s.width+1:len(from)], 1-t, t)
+	return s.shifted
 }
 
-// armRow draws an arm along a row: on coarse samples, each the mean of block, with an odd response, and back between them
-// linearly. What lies further off than that response reaches is drawn on samples armTail times as coarse.
-type armRow struct {
-	block, coarse int
+// arm is drawn down coarse rows, each the mean of block; what lies further off than its response reaches is drawn on rows
+// armTail times as coarse.
+type arm struct {
+	block, rows int
 	*armResponse
 }
 
-// armTail is how many coarse samples make one of the tail's.
+// armTail is how many coarse rows make one of the tail's.
 const armTail = 8
 
+// armResponse is the odd response near, and far off.
 type armResponse struct{ near, tail *vec.Symmetric }
 
-// newArmRow is for an envelope whose first zero lies so many samples off, in rows of width.
-func newArmRow(zero float64, width int) *armRow {
+// newArm is for an envelope whose first zero lies so many samples off, in columns of height.
+func newArm(zero float64, height int) *arm {
 	block := max(1, int(zero/armSamples))
 	r, _ := armResponses.Get(fmt.Sprintf("%.5g", zero), func() (*armResponse, error) { return newArmResponse(zero, block), nil })
-	return &armRow{block, (width + block - 1) / block, r}
+	return &arm{block, (height + block - 1) / block, r}
+}
+
+// between is the coarse row before a row of the picture, and how far it lies from that to the next.
+func (a *arm) between(y int) (i int, t float32) {
+	v := (float64(y)+0.5)/float64(a.block) - 0.5
+	i = int(math.Floor(v))
+	if i < 0 {
+		return 0, 0
+	}
+	return i, float32(v - float64(i))
+}
+
+// draw draws the arm down coarse rows.
+func (a *arm) draw(ctx context.Context, coarse *frame.Frame) (*frame.Frame, error) {
+	m := (a.rows + armTail - 1) / armTail
+	far := frame.Get(coarse.W, m, 1)
+	defer far.Release()
+	for r := range m { // few
+		d := far.Row(0, r)
+		clear(d)
+		end := min((r+1)*armTail, a.rows)
+		k := 1 / float32(end-r*armTail)
+		for y := r * armTail; y < end; y++ {
+			vec.Mix(d, d, coarse.Row(0, y), 1, k)
+		}
+	}
+	tail := frame.New(coarse.W, m, 1)
+	defer tail.Release()
+	if err := columns(ctx, tail, far, a.tail); err != nil {
+		return nil, err
+	}
+	out := frame.Get(coarse.W, a.rows, 1)
+	if err := frame.Bands(ctx, a.rows, 8, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			v := (float64(y)+0.5)/armTail - 0.5
+			i := int(math.Floor(v))
+			t := float32(v - float64(i))
+			vec.Mix(out.Row(0, y), tail.Row(0, max(i, 0)), tail.Row(0, min(i+1, m-1)), 1-t, t)
+		}
+	}); err != nil {
+		return nil, err
+	}
+	return out, columns(ctx, out, coarse, a.near)
+}
+
+// columns adds the convolution of columns to dst, rows beyond the ends being as the last.
+func columns(ctx context.Context, dst, src *frame.Frame, k *vec.Symmetric) error {
+	r := k.Reach()
+	return frame.Bands(ctx, src.H, 8, func(y0, y1 int) {
+		rows := make([][]float32, 2*r+1)
+		row := func(y int) []float32 { return src.Row(0, min(max(y, 0), src.H-1)) }
+		for y := y0; y < y1; y++ {
+			rows[0] = row(y)
+			for i := 1; i <= r; i++ {
+				rows[2*i-1], rows[2*i] = row(y-i), row(y+i)
+			}
+			vec.Columns(dst.Row(0, y), rows, k, 1)
+		}
+	})
 }
 
 var armResponses = cache.Results[*armResponse]{Size: 64}
@@ -241,57 +300,6 @@ func newArmResponse(zero float64, block int) *armResponse {
 		return vec.NewSymmetric(out)
 	}
 	return &armResponse{kernel(near), kernel(tail)}
-}
-
-// armLine is a row with room for what goes on beyond its ends.
-type armLine struct{ line, drawn []float32 }
-
-func newArmLine(n int) armLine {
-	return armLine{make([]float32, n+2*armReach+frame.RightPad), make([]float32, n+2+frame.RightPad)}
-}
-
-// mean fills the line with the means of blocks of a row.
-func (a armLine) mean(row []float32, block, n int) []float32 {
-	mid := a.line[armReach : armReach+n]
-	for i := range mid {
-		part := row[i*block : min((i+1)*block, len(row))]
-		var s float32
-		for _, v := range part {
-			s += v
-		}
-		mid[i] = s / float32(len(part))
-	}
-	for i := range armReach {
-		a.line[i], a.line[armReach+n+i] = mid[0], mid[n-1]
-	}
-	return mid
-}
-
-// convolve returns the convolved line with a sample more on either side.
-func (a armLine) convolve(k *vec.Symmetric, n int) []float32 {
-	vec.Taps(a.drawn[1:1+n:len(a.drawn)], a.line[:n+2*armReach], k)
-	a.drawn[0], a.drawn[1+n] = a.drawn[1], a.drawn[n]
-	return a.drawn[:n+2]
-}
-
-// draws returns what puts the arm in place of a row. It owns its scratch.
-func (a *armRow) draws() func(row []float32) {
-	m := (a.coarse + armTail - 1) / armTail
-	fine, far := newArmLine(a.coarse), newArmLine(m)
-	mix, mixFar := mixes(a.block), mixes(armTail)
-	return func(row []float32) {
-		mid := fine.mean(row, a.block, a.coarse)
-		far.mean(mid, armTail, m)
-		near := fine.convolve(a.near, a.coarse)
-		grow(near[1:1+a.coarse], far.convolve(a.tail, m), armTail, mixFar)
-		near[0], near[1+a.coarse] = near[1], near[a.coarse]
-		if a.block == 1 {
-			copy(row, near[1:])
-			return
-		}
-		clear(row)
-		grow(row, near, a.block, mix)
-	}
 }
 
 // transposed is the picture with rows and columns exchanged.
