@@ -144,6 +144,11 @@ func (b *Builder) Area(s look.Station, id string, strength float64, do func(ctx 
 	b.Add(s, &areaOp{id: id, strength: float32(strength), mask: b.mask, do: do})
 }
 
+// Map is Area for what takes the step's matte as a map of its own, how far it goes at each place: it is not mixed in by it.
+func (b *Builder) Map(s look.Station, id string, do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)) {
+	b.Add(s, &areaOp{id: id, strength: 1, mask: b.mask, do: do, mapped: true})
+}
+
 // Place adds a pointwise operation that goes by the pixel's place, inside the step's matte.
 func (b *Builder) Place(s look.Station, op Pointwise) {
 	if b.mask == nil {

@@ -94,13 +94,15 @@ type areaOp struct {
 	light *film.Negative
 	// do makes the whole effect; cover is the mask's coverage, nil without one.
 	do func(ctx context.Context, src, cover *frame.Frame) (*frame.Frame, error)
+	// mapped tells that do has taken the mask into account.
+	mapped bool
 }
 
 func (o *areaOp) Key() string   { return fmt.Sprintf("%s*%g%s", o.id, o.strength, o.mask.Key()) }
 func (o *areaOp) Uniform() bool { return false }
 func (o *areaOp) At(frame int) Operation {
 	if m := o.mask.at(frame); m != o.mask {
-		return &areaOp{o.id, o.strength, m, o.light, o.do}
+		return &areaOp{o.id, o.strength, m, o.light, o.do, o.mapped}
 	}
 	return o
 }
@@ -124,7 +126,7 @@ func (o *areaOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 				d, was := out.Row(p, y), src.Row(p, y)
 				vec.Bound(d, grade.MostLight)
 				switch {
-				case cover != nil:
+				case cover != nil && !o.mapped:
 					mixBy(d, was, cover.Row(0, y), o.strength)
 				case o.strength != 1:
 					vec.Mix(d, d, was, o.strength, 1-o.strength)

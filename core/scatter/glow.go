@@ -34,7 +34,7 @@ type Spreader interface {
 // As it comes, all light feeds it, it keeps its colour and arrives everywhere, and no light is gained or lost.
 type Glow struct {
 	By Spreader
-	// Mix is the share of it that is mixed in.
+	// Mix is the share of it that is mixed in; below 0 it is taken out.
 	Mix    float64
 	Source Source
 	// Added is the light that arrives against the light that is taken; 1 keeps the sum.
@@ -141,7 +141,7 @@ func dark(f *frame.Frame) bool {
 func (g *Glow) finish(ctx context.Context, src, light, near, far *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(src.W, src.H, src.Planes)
 	taken := g.By.Taken()
-	m := [2][12]float32{g.Near.Scale(g.Mix * g.Added).Row12(), g.Far.Scale(g.Mix * g.Added).Row12()}
+	m := [2][12]float32{g.Near.Scale(g.Added).Row12(), g.Far.Scale(g.Added).Row12()}
 	return out, frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 		var t [2][3][]float32
 		for i := range t {
@@ -179,13 +179,18 @@ func (g *Glow) finish(ctx context.Context, src, light, near, far *frame.Frame) (
 				if far != nil {
 					vec.Mix(a, a, t[1][p], 1, 1)
 				}
-				k := float32(g.Mix * taken[p])
+				k, mix := float32(taken[p]), float32(g.Mix)
 				for x, v := range in[p] {
-					change := max(a[x], 0) - k*l[x]
+					change := mix * (max(a[x], 0) - k*l[x])
 					if held {
 						change *= hold[x]
 					}
 					d[x] = v + change
+				}
+				if mix < 0 { // no more can be taken than there is
+					for x, v := range in[p] {
+						d[x] = max(d[x], min(v, 0))
+					}
 				}
 				g.scale(d, d)
 			}

@@ -63,6 +63,10 @@ func act(t *testing.T, l *look.Look, k *look.Kind) {
 	switch k.ID {
 	case "bloom":
 		p.Settings["near-tint"], p.Settings["far-tint"], p.Settings["aspect"] = 30.0, 30.0, 2.0
+	case "haze":
+		p.Settings["tint"] = 40.0
+	case "focus":
+		maps.Copy(p.Settings, map[string]any{"radius": 2.0, "size": 5.0, "feather": 20.0})
 	case "diffusion":
 		p.Settings["aspect"] = 2.0
 	case "cdl":

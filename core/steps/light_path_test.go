@@ -2,6 +2,7 @@ package steps
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"os"
 	"runtime"
@@ -19,7 +20,8 @@ var ctx = context.Background()
 // scene is a made-up log frame: ramps, coloured fields, a bright lamp, dark corners.
 type scene struct{ w, h int }
 
-func (s scene) Key() string { return "scene" }
+func (s scene) Key() string { return fmt.Sprint("scene", s) }
+func (s scene) Length() int { return 4 }
 func (s scene) Frame(context.Context, int) (*frame.Frame, error) {
 	e, err := colour.FindEncoding("logc3")
 	if err != nil {
