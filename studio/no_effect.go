@@ -113,7 +113,7 @@ func reached(ctx context.Context, s *Sessions, c *scene) float64 {
 func (s *Sessions) unfed(ctx context.Context, c *scene, k *look.Kind, p *look.Step) (string, error) {
 	chosen := p.Matte != nil && p.Source
 	ranged := k.Range != nil && !k.TakesAll(c.look.Values(k, p))
-	if !chosen && !ranged {
+	if !chosen && !ranged || k.Range != nil && k.Range.Besides != "" && c.look.Values(k, p).Number(k.Range.Besides) != k.Setting(k.Range.Besides).Default {
 		return "", nil
 	}
 	raster, _ := c.view.window(c.shot.Width, c.shot.Height)

@@ -146,12 +146,15 @@ type Kind struct {
 }
 
 // Range names the settings of a kind that take part of the tone scale: what is brighter than Low, coming in over the Knee below
-// it, and darker than High, going out over the Knee above it. Under Fold they stand.
+// it, and darker than High, going out over the Knee above it. Under Fold they stand. Besides, if set, is a setting that brings light
+// of its own while it is away from its default.
 type Range struct {
 	Low  string `json:"low"`
 	High string `json:"high,omitempty"`
 	Knee string `json:"knee"`
 	Fold string `json:"fold,omitempty"`
+
+	Besides string `json:"-"`
 }
 
 // Ready is a group of settings with a name.

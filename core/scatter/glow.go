@@ -111,7 +111,7 @@ func (g *Glow) Run(ctx context.Context, src, matte *frame.Frame) (*frame.Frame, 
 	if cover != nil {
 		defer light.Release()
 		defer cover.Release()
-		if dark(cover) { // nothing feeds it
+		if own, ok := g.By.(interface{ Shines() bool }); dark(cover) && !(ok && own.Shines()) { // nothing feeds it
 			return g.finish(ctx, src, nil, nil, nil)
 		}
 	}

@@ -63,6 +63,8 @@ func act(t *testing.T, l *look.Look, k *look.Kind) {
 	switch k.ID {
 	case "bloom":
 		p.Settings["near-tint"], p.Settings["far-tint"], p.Settings["aspect"] = 30.0, 30.0, 2.0
+	case "flare":
+		p.Settings["lamp"] = 11.0
 	case "haze":
 		p.Settings["tint"] = 40.0
 	case "focus":
