@@ -226,7 +226,7 @@ func TestTheModelIsTheEngines(t *testing.T) {
 				for range n % 4 {
 					if k.Shape {
 						frame += 1 + r.IntN(20)
-						part.Keys = append(part.Keys, &look.MatteKey{Frame: frame, Settings: someSettings(r, k.Settings)})
+						part.Keys = append(part.Keys, &look.Key{Frame: frame, Settings: someSettings(r, k.Settings)})
 					}
 				}
 				at := r.IntN(70)
@@ -441,6 +441,12 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 				e.Name = "Warmer"
 			case look.OpOutside, look.OpSource:
 				e.Value = true
+			case look.OpKey, look.OpUnkey:
+				e.Value = float64(r.IntN(3) * 8)
+				e.Values = map[string]any{}
+				if op == look.OpKey && len(k.Keyed) > 0 {
+					e.Values[k.Keyed[0]] = k.Setting(k.Keyed[0]).Max
+				}
 			case look.OpMask:
 				e.Name = []string{"m", ""}[r.IntN(2)]
 			case look.OpCover:

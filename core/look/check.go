@@ -71,6 +71,12 @@ func (l *Look) checkStep(s Station, p *Step) error {
 	if utf8.RuneCountInString(p.Title) > mostLetters {
 		return fmt.Errorf("%s: its title has more than %d letters", k.Path(), mostLetters)
 	}
+	if len(p.Keys) > 0 && len(k.Keyed) == 0 {
+		return fmt.Errorf("%s has nothing that moves over frames", k.Path())
+	}
+	if err := checkKeys(k.Path(), k.keyed(), p.Keys); err != nil {
+		return err
+	}
 	if p.Source && !k.Scatters {
 		return fmt.Errorf("%s spreads no light: its matte has no source to act on", k.Path())
 	}

@@ -28,6 +28,8 @@ const (
 	OpMask    Op = "matte"    // let a step act inside the matte Name; without a name everywhere
 	OpOutside Op = "outside"  // let it act outside (Value true) or inside
 	OpSource  Op = "source"   // let its matte act on the light that spreads (Value true) or on the result
+	OpKey     Op = "key"      // make the frame Value a key of a step, with Values for what it keys
+	OpUnkey   Op = "unkey"    // take the key at the frame Value away
 	OpCover   Op = "cover"    // make Matte the matte Name
 	OpUncover Op = "uncover"  // remove the matte Name; its steps act everywhere
 	OpRename  Op = "rename"   // call the matte Name as Value says
@@ -38,7 +40,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -76,7 +78,7 @@ var (
 	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation}
 	groupEdits   = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchSteps, OpOff: switchSteps, OpRemove: removeSteps}
 	newEdits     = map[Op]func(e *Edit, l *Look) (string, error){OpAdd: add, OpPaste: paste, OpSet: set, OpReset: reset, OpClear: clearStep}
-	stepEdits    = map[Op]func(e *Edit, l *Look, k *Kind, p *Step) (string, error){OpOn: switchStep, OpOff: switchStep, OpMix: mixStep, OpMove: move, OpTitle: title, OpMask: maskStep, OpOutside: outside, OpSource: source}
+	stepEdits    = map[Op]func(e *Edit, l *Look, k *Kind, p *Step) (string, error){OpOn: switchStep, OpOff: switchStep, OpMix: mixStep, OpMove: move, OpTitle: title, OpMask: maskStep, OpOutside: outside, OpSource: source, OpKey: setKey, OpUnkey: removeKey}
 )
 
 // Apply makes the edit: the result is another look, the given one stays as it is. The label is what undo calls it.
@@ -242,6 +244,12 @@ func resetting(e *Edit, l *Look, setting string) (string, error) {
 		return "Reset " + k.Label, nil
 	}
 	l.Reset(k, p, setting)
+	for _, key := range p.Keys {
+		delete(key.Settings, setting)
+	}
+	if setting == "" {
+		p.Keys = nil
+	}
 	return "Reset " + k.Called(p), nil
 }
 

@@ -126,6 +126,8 @@ type Kind struct {
 	Repeatable bool `json:"repeatable,omitempty"`
 	// Masks kinds take a matte; all that can stand several times do.
 	Masks bool `json:"masks,omitempty"`
+	// Keyed are settings that can have keys over the frames of a shot.
+	Keyed []string `json:"keyed,omitempty"`
 	// Range, if set, draws settings over the tones of the light that enters.
 	Range *Range `json:"range,omitempty"`
 	// Scatters kinds spread light: their matte acts on the source or on the result, and what feeds them can be shown.

@@ -52,6 +52,8 @@ type Step struct {
 	// Source lets the matte of a step that spreads light choose the light that spreads; without it the light spreads from
 	// everywhere, and is kept where the matte covers.
 	Source bool `json:"source,omitempty"`
+	// Keys are settings at frames of the shot, rising (Kind.Keyed).
+	Keys []*Key `json:"keys,omitempty"`
 	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
 	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
 }
@@ -95,7 +97,7 @@ func (l *Look) Clone() *Look {
 // Clone copies the step.
 func (p *Step) Clone() *Step {
 	q := *p
-	q.Settings = maps.Clone(p.Settings)
+	q.Settings, q.Keys = maps.Clone(p.Settings), cloneKeys(p.Keys)
 	if q.Settings == nil {
 		q.Settings = map[string]any{}
 	}

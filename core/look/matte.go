@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"sort"
 	"strings"
 	"unicode/utf8"
 
@@ -31,17 +30,11 @@ type MattePart struct {
 	// Settings left out are at their defaults.
 	Settings map[string]any `json:"settings"`
 	// Keys are the settings of a shape at frames of the shot, rising; between them it moves smoothly.
-	Keys []*MatteKey `json:"keys,omitempty"`
+	Keys []*Key `json:"keys,omitempty"`
 }
 
-// MatteKey is what a shape's settings are at a frame.
-type MatteKey struct {
-	Frame    int            `json:"frame"`
-	Settings map[string]any `json:"settings"`
-}
-
-// mostParts and mostKeys bound a matte.
-const mostParts, mostKeys = 32, 1000
+// mostParts bounds a matte.
+const mostParts = 32
 
 // MatteKind declares one kind of part.
 type MatteKind struct {
@@ -95,14 +88,7 @@ func (m *Matte) Clone() *Matte {
 		}
 		q := *p
 		q.Settings = maps.Clone(p.Settings)
-		q.Keys = nil
-		for _, k := range p.Keys {
-			if k == nil {
-				q.Keys = append(q.Keys, nil)
-				continue
-			}
-			q.Keys = append(q.Keys, &MatteKey{k.Frame, maps.Clone(k.Settings)})
-		}
+		q.Keys = cloneKeys(p.Keys)
 		c.Parts[i] = &q
 	}
 	return &c
@@ -164,19 +150,8 @@ func (m *Matte) Check() error {
 		if len(p.Keys) > 0 && !k.Shape {
 			return fmt.Errorf("%s: only shapes move over frames", k.ID)
 		}
-		if len(p.Keys) > mostKeys {
-			return fmt.Errorf("%s: %d keys are more than %d", k.ID, len(p.Keys), mostKeys)
-		}
-		for i, key := range p.Keys {
-			if key == nil || key.Frame < 0 || i > 0 && key.Frame <= p.Keys[i-1].Frame {
-				return fmt.Errorf("%s: its keys stand at frames that rise", k.ID)
-			}
-			if key.Settings == nil {
-				key.Settings = map[string]any{}
-			}
-			if err := CheckSettings(fmt.Sprintf("%s at frame %d", k.ID, key.Frame), k.Settings, key.Settings); err != nil {
-				return err
-			}
+		if err := checkKeys(k.ID, k.Settings, p.Keys); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -208,53 +183,7 @@ func (p *MattePart) At(frame int) map[string]any {
 	if err != nil {
 		return p.Settings
 	}
-	frames := make([]int, len(p.Keys))
-	all := make([]Values, len(p.Keys))
-	for i, key := range p.Keys {
-		given := maps.Clone(p.Settings)
-		if given == nil {
-			given = map[string]any{}
-		}
-		maps.Copy(given, key.Settings)
-		frames[i], all[i] = key.Frame, Filled(k.Settings, given)
-	}
-	last := max(sort.SearchInts(frames, frame+1)-1, 0) // of the keys that have come
-	out := map[string]any{}
-	for _, s := range k.Settings {
-		out[s.ID] = all[last][s.ID]
-		if s.Points != "" {
-			out[s.ID] = movedPoints(frames, all, s.ID, frame, last)
-		} else if len(s.List()) == 0 {
-			v := make([]float64, len(all))
-			for i := range all {
-				v[i] = all[i].Number(s.ID)
-			}
-			out[s.ID] = matte.Between(frames, v, frame)
-		}
-	}
-	return out
-}
-
-// movedPoints moves an outline point by point; outlines of different lengths change at once.
-func movedPoints(frames []int, all []Values, id string, frame, last int) string {
-	lines := make([][][2]float64, len(all))
-	for i := range all {
-		lines[i] = all[i].Points(id)
-		if len(lines[i]) != len(lines[0]) {
-			return all[last][id].(string)
-		}
-	}
-	out := make([][2]float64, len(lines[0]))
-	v := make([]float64, len(all))
-	for k := range out {
-		for axis := range 2 {
-			for i := range lines {
-				v[i] = lines[i][k][axis]
-			}
-			out[k][axis] = matte.Between(frames, v, frame)
-		}
-	}
-	return writePoints(out)
+	return keyedAt(k.Settings, p.Settings, p.Keys, frame)
 }
 
 // Compile makes the matte for a frame of the shot.

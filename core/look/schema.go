@@ -42,6 +42,11 @@ func (k *Kind) schema() map[string]any {
 	if k.Scatters {
 		properties["source"] = map[string]any{"type": "boolean", "description": "its matte chooses the light that spreads, not where it may"}
 	}
+	if len(k.Keyed) > 0 {
+		properties["keys"] = map[string]any{"type": "array", "description": "settings at frames of the shot, rising; between them they move smoothly", "items": object(map[string]any{
+			"frame": map[string]any{"type": "integer", "minimum": 0}, "settings": settingsSchema(k.keyed()),
+		}, "frame", "settings")}
+	}
 	if k.Repeatable {
 		properties["id"] = map[string]any{"type": "string", "pattern": "^" + k.ID + "-([2-9]|[1-9][0-9]+)$", "description": "tells further steps of the kind from the first"}
 		properties["title"] = map[string]any{"type": "string", "maxLength": 80, "description": "what a person calls the step"}

@@ -243,6 +243,8 @@ func (r *reading) step(s Station, part json.RawMessage) (*Step, error) {
 			to = &p.Outside
 		case "source":
 			to = &p.Source
+		case "keys":
+			to = &p.Keys
 		default:
 			p.aside("/"+name, raw)
 			continue

@@ -221,7 +221,11 @@ func gather(l *look.Look, r Raster) *Builder {
 			b.correct(k.Station, id, op, s)
 		}
 		if w.Apply != nil {
-			w.Apply(b, v, s)
+			if len(p.Keys) > 1 {
+				b.applyKeyed(k, p, s)
+			} else {
+				w.Apply(b, l.ValuesAt(k, p, 0), s)
+			}
 		}
 		b.mask, b.source, b.fed = nil, false, false
 	})

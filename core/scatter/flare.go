@@ -260,7 +260,7 @@ func (f *Flare) ghosts() []ghost {
 		g.share = 0.3 + dice.Float64()
 		hue := 2 * math.Pi * dice.Float64()
 		for c := range g.colour {
-			g.colour[c] = 1 + 0.75*f.Variety*math.Cos(hue-2*math.Pi*float64(c)/3)
+			g.colour[c] = 1 + 0.5*f.Variety*math.Cos(hue-2*math.Pi*float64(c)/3)
 		}
 		total += g.share
 	}

@@ -137,7 +137,7 @@ func TestMattesRespectRegions(t *testing.T) {
 // A shape moves over the shot's frames: at its keys exactly where they say, and between them smoothly, whatever
 // number grain is of.
 func TestShapesMoveOverFrames(t *testing.T) {
-	l := shaped(t, &look.MattePart{Kind: "ellipse", Settings: map[string]any{"a": 10.0, "b": 10.0, "in": 0.0, "out": 0.0}, Keys: []*look.MatteKey{
+	l := shaped(t, &look.MattePart{Kind: "ellipse", Settings: map[string]any{"a": 10.0, "b": 10.0, "in": 0.0, "out": 0.0}, Keys: []*look.Key{
 		{Frame: 2, Settings: map[string]any{"x": 20.0}}, {Frame: 10, Settings: map[string]any{"x": 80.0}},
 	}})
 	masked(t, l, "balance.exposure.stops", 2.0)
@@ -170,7 +170,7 @@ func TestShapesMoveOverFrames(t *testing.T) {
 	if m := middle(6); m < 35 || m > 65 {
 		t.Errorf("half way it stands at %.1f %%", m)
 	}
-	part := &look.MattePart{Kind: "polygon", Keys: []*look.MatteKey{{Frame: 0, Settings: map[string]any{"points": "0:0 1:0 0:1"}}, {Frame: 10, Settings: map[string]any{"points": "0.5:0 1:0.5 0:1"}}}}
+	part := &look.MattePart{Kind: "polygon", Keys: []*look.Key{{Frame: 0, Settings: map[string]any{"points": "0:0 1:0 0:1"}}, {Frame: 10, Settings: map[string]any{"points": "0.5:0 1:0.5 0:1"}}}}
 	if got := part.At(0)["points"]; got != "0:0 1:0 0:1" {
 		t.Errorf("at its key an outline is %q", got)
 	}

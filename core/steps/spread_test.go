@@ -644,3 +644,20 @@ func meanDifference(d *colour.Display, a, b *frame.Frame) float64 {
 	}
 	return sum / float64(a.W*a.H)
 }
+
+// lampAt is a lamp before grey.
+func lampAt(w, h int) *frame.Frame {
+	f := frame.New(w, h, 3)
+	for y := range h {
+		for x := range w {
+			v := 0.1 + 0.1*float64(x)/float64(w)
+			if math.Hypot(float64(x-w/3), float64(y-h/3)) < 3 {
+				v = 30
+			}
+			for p := range 3 {
+				f.Row(p, y)[x] = float32(v)
+			}
+		}
+	}
+	return f
+}

@@ -14,6 +14,7 @@ var vignetteKind = &look.Kind{
 	ID: "vignette", Place: 20, Station: look.Lens, Label: "Vignette", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: noEffectAt("at 0 stops no light falls off", 0, "stops"),
 	Purpose: "Lets light fall off towards the edge of the frame, as a lens does, before the film sees it.",
 	Editor:  "vignette",
+	Keyed:   []string{"x", "y"},
 	Settings: []look.Setting{
 		{ID: "stops", Label: "Exposure", Unit: "stops", Min: -4, Max: 2, Step: 0.05, Help: "What the far edge gets. −0.3 to −0.7 holds the eye in the frame without being seen; above 0 lifts corners that a lens has darkened."},
 		{ID: "size", Label: "Size", Unit: "%", Min: 0, Max: 150, Default: 80, Step: 1, Help: "Where it is half way there, as a share of the way to the corner."},

@@ -212,6 +212,11 @@ export interface KeptFiles {
   problems: string[]
 }
 
+export interface Key {
+  frame: number
+  settings: Record<string, unknown>
+}
+
 export interface Kind {
   id: string
   station: string
@@ -229,6 +234,7 @@ export interface Kind {
   spatial?: boolean
   repeatable?: boolean
   masks?: boolean
+  keyed?: string[]
   range?: Range
   scatters?: boolean
   group?: string
@@ -270,11 +276,6 @@ export interface Matte {
   invert?: boolean
 }
 
-export interface MatteKey {
-  frame: number
-  settings: Record<string, unknown>
-}
-
 export interface MatteKind {
   id: string
   label: string
@@ -289,7 +290,7 @@ export interface MattePart {
   join?: string
   invert?: boolean
   settings: Record<string, unknown>
-  keys?: MatteKey[]
+  keys?: Key[]
 }
 
 export interface NewDelivery {
@@ -315,7 +316,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -769,6 +770,7 @@ export interface Step {
   matte: string | null
   outside?: boolean
   source?: boolean
+  keys?: Key[]
   unread?: Record<string, unknown>
 }
 

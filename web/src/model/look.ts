@@ -1,4 +1,4 @@
-import type { Edit, Kind, Look, Setting, Step } from '../api/types.gen'
+import type { Kind, Look, Setting, Step } from '../api/types.gen'
 
 export type Value = number | string
 
@@ -78,82 +78,4 @@ export function hasEffect(look: Look, kinds: Kind[], kind: Kind, name = kind.id)
 /** Whether any step of a station acts. */
 export function stationActs(look: Look, kinds: Kind[], station: string): boolean {
   return kinds.some((k) => k.station === station && !k.fixed && isActive(look, k))
-}
-
-/** Edits that change a look in place, which the screen need not wait for. */
-export const atOnce = ['set', 'reset', 'clear', 'on', 'off', 'strength', 'outside', 'source', 'cover', 'matte', 'title']
-
-/** The same edit that the server makes. */
-export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
-  const next = structuredClone(look)
-  const { op, station, kind, setting, value } = edit
-  if (op === 'cover') {
-    next.mattes = { ...next.mattes, [edit.name!]: structuredClone(edit.matte!) }
-    return next
-  }
-  if (!station) return next
-  if (op === 'clear' && !kind) {
-    delete next.stations[station]
-    return next
-  }
-  const part = (next.stations[station] ??= { on: true, strength: 1, steps: [] })
-  part.steps ??= []
-  if (edit.names) {
-    for (const s of part.steps) if (edit.names.includes(nameOf(s))) s.on = op === 'on'
-    if (op === 'on') part.on = true
-    return next
-  }
-  if (!kind) {
-    if (op === 'on' || op === 'off') part.on = op === 'on'
-    if (op === 'strength') part.strength = value as number
-    return next
-  }
-  let step = part.steps.find((s) => nameOf(s) === kind)
-  if (!step && op !== 'reset' && op !== 'clear') {
-    const of = kindOf(kinds, station, kind)
-    if (!of) return next
-    step = { kind: of.id, on: true, strength: 1, settings: {}, matte: null }
-    if (kind !== of.id) step.id = kind
-    const order = (id: string) => kinds.findIndex((k) => k.station === station && k.id === id)
-    const at = part.steps.reduce((last, s, i) => (order(s.kind) <= order(of.id) ? i + 1 : last), 0)
-    part.steps.splice(at, 0, step)
-  }
-  if (!step) return next
-  step.settings ??= {}
-  switch (op) {
-    case 'set':
-      step.on = true
-      part.on = true
-      Object.assign(step.settings, edit.values ?? { [setting!]: value })
-      break
-    case 'reset':
-      delete step.settings[setting!]
-      break
-    case 'clear':
-      step.settings = {}
-      step.strength = 1
-      break
-    case 'on':
-      step.on = true
-      part.on = true
-      break
-    case 'off':
-      step.on = false
-      break
-    case 'strength':
-      step.strength = value as number
-      break
-    case 'outside':
-      step.outside = value as boolean
-      break
-    case 'source':
-      step.source = value as boolean
-      break
-    case 'matte':
-      step.matte = edit.name || null
-      break
-    case 'title':
-      step.title = edit.name
-  }
-  return next
 }

@@ -1,9 +1,24 @@
-import type { MattePart, Setting } from '../api/types.gen'
+import type { Key, Kind, Setting, Step } from '../api/types.gen'
 import { initialOf, valueOf, type Value } from './look'
 import { monotone, readPoints, writePoints } from './spline'
 
+/** What has settings, and keys for them over the frames of a shot: a part of a matte, or a step. */
+export interface Keyed {
+  settings?: Record<string, unknown>
+  keys?: Key[]
+}
+
+/** The settings of a kind that can have keys. */
+export const keyedOf = (kind: Kind): Setting[] => kind.settings.filter((s) => kind.keyed?.includes(s.id))
+
+/** A step as it is at a frame: what is keyed is as its keys say. */
+export function stepAt(step: Step | undefined, kind: Kind, frame: number): Step | undefined {
+  if (!step?.keys?.length) return step
+  return { ...step, settings: { ...step.settings, ...partAt(step, keyedOf(kind), frame) } }
+}
+
 /** The settings of a part at a frame of the shot, keys and all, as the engine has them. */
-export function partAt(part: MattePart, settings: Setting[], frame: number): Record<string, Value> {
+export function partAt(part: Keyed, settings: Setting[], frame: number): Record<string, Value> {
   const out: Record<string, Value> = {}
   const keys = part.keys ?? []
   const at = (setting: Setting, i: number): Value => {

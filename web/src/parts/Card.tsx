@@ -10,12 +10,14 @@ import { Toggle } from '../controls/Toggle'
 import { desk, activate, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { judge } from '../state/judge'
+import { stepAt } from '../model/parts'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
 import { axisOf, openStrip } from '../state/testStrip'
 import { studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
 import { pressLight } from './editors/PrinterLights'
+import { KeysOfStep } from './KeysOfStep'
 import { MatteSection } from './MatteSection'
 import { PickSetting } from './PickSetting'
 import { RangePlot } from './RangePlot'
@@ -25,7 +27,10 @@ import { commandOf, written } from '../state/keymap'
 
 /** One step: its switch, its name, its controls, its strength, its matte, and a way back. It comes from the declaration. */
 export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent<HTMLElement>) => void }) {
-  const { kind, name, step } = entry
+  const { kind, name } = entry
+  // what has keys shows what it is at this frame
+  const frame = useStudio((s) => (entry.step?.keys?.length ? s.frame : 0))
+  const step = stepAt(entry.step, kind, frame)
   const look = useStudio((s) => s.look)!
   const kinds = useStudio((s) => s.desk)!.kinds
   const effect = hasEffect(look, kinds, kind, name)
@@ -73,7 +78,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
           value={value as number}
           dim={!active}
           beside={s.pick && <PickSetting editing={editing} setting={s} />}
-          onChange={(v, gesture, hurry) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: v, gesture }, hurry)}
+          onChange={(v, gesture, hurry) => change(editing, { [s.id]: v }, gesture, hurry)}
           onReset={() => studio.edit({ op: 'reset', station, kind: name, setting: s.id })}
         />
         {s.away && value !== initialOf(s) && <p className="m-0 text-xs text-dim">{s.away}</p>}
@@ -217,6 +222,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               </div>
             )}
           </div>
+          {kind.keyed && <KeysOfStep kind={kind} name={name} step={entry.step} />}
           {kind.masks && <MatteSection kind={kind} name={name} step={step} />}
         </>
       )}

@@ -6,7 +6,8 @@ import { newGesture } from '../api/gesture'
 import { desk, matteOf, split } from '../state/desk'
 import { judge } from '../state/judge'
 import { stepNamed, valueOf } from '../model/look'
-import { partAt } from '../model/parts'
+import { partAt, stepAt } from '../model/parts'
+import { change } from './editors/editor'
 import { setPart } from '../state/mattes'
 import { player } from '../state/player'
 import { shotOf, studio, useStudio } from '../state/studio'
@@ -52,21 +53,24 @@ export function Handles({ width, height }: { width: number; height: number }) {
         settings: k.settings,
         set: (v, g, h) => setPart(own.name, index, k.settings, v, g, h),
       }
-  } else if (kind?.editor === 'vignette' && stepNamed(look, st, name)?.on) {
-    const step = stepNamed(look, st, name)
+  } else if (kind && (kind.editor === 'vignette' || kind.editor === 'place') && stepNamed(look, st, name)?.on) {
+    const own = stepNamed(look, st, name)
+    const step = stepAt(own, kind, frame)
     shape = {
-      kind: 'vignette',
+      kind: kind.editor,
       values: Object.fromEntries(kind.settings.map((s) => [s.id, valueOf(step, s)])),
       settings: kind.settings,
-      set: (v, g, h) => studio.edit({ op: 'set', station: st, kind: name, values: v, gesture: g }, h),
+      set: (v, g, h) => change({ kind, name, step: own, dim: false }, v, g, h),
     }
+    // a lamp that is not lit has no place
+    if (kind.settings.some((s) => s.id === 'lamp') && !shape.values['lamp']) shape = null
   }
   if (!shape) return null
   const common = { unit, w: shot.width, h: shot.height, set: shape.set, values: shape.values, settings: shape.settings, svg }
   return (
     <svg
       ref={svg}
-      className="pointer-events-none absolute inset-0"
+      className="pointer-events-none absolute inset-0 overflow-visible"
       width={width}
       height={height}
       viewBox={`${box.x} ${box.y} ${box.w} ${box.h}`}
@@ -103,7 +107,7 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
   const n = (id: string) => values[id] as number
   const cx = (n('x') / 100) * w
   const cy = (n('y') / 100) * h
-  const turn = n('angle')
+  const turn = kind === 'place' ? 0 : n('angle')
   const hold = (id: string, v: number) => {
     const s = settings.find((x) => x.id === id)!
     return Math.max(s.min, Math.min(s.max, Number(v.toFixed(3))))
@@ -137,6 +141,18 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
     style: { mixBlendMode: 'difference' as const },
   }
 
+  if (kind === 'place') {
+    const rings = ['size', 'radius'].filter((id) => settings.some((s) => s.id === id && s.unit === '% width'))
+    const ring = rings[0]
+    const r = ring ? (n(ring) / 100) * w : 0
+    return (
+      <>
+        {ring && <circle cx={cx} cy={cy} r={r} {...line} strokeDasharray={`${4 * unit} ${4 * unit}`} />}
+        {ring && handle('Size', cx + r, cy, (p) => ({ [ring]: hold(ring, (100 * Math.hypot(p.x - cx, p.y - cy)) / w) }))}
+        {handle('Centre', cx, cy, move)}
+      </>
+    )
+  }
   if (kind === 'gradient') {
     const half = (n('length') / 200) * w
     const far = 2 * w

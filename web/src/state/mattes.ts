@@ -1,7 +1,7 @@
-import type { MattePart, Setting } from '../api/types.gen'
+import type { Setting } from '../api/types.gen'
 import { changeMatte } from './steps'
 import type { Value } from '../model/look'
-import { partAt } from '../model/parts'
+import { partAt, type Keyed } from '../model/parts'
 import { studio } from './studio'
 
 /** Changes settings of a part: those of its key at this frame, if it has keys. */
@@ -39,8 +39,8 @@ export function toggleKey(name: string, index: number, settings: Setting[]) {
   })
 }
 
-/** Goes to the next key of a part, or the one before. */
-export function seekKey(part: MattePart, by: 1 | -1) {
+/** Goes to the next key of a part or a step, or the one before. */
+export function seekKey(part: Keyed, by: 1 | -1) {
   const { frame } = studio.get()
   const frames = (part.keys ?? []).map((k) => k.frame)
   const to = by > 0 ? frames.find((f) => f > frame) : [...frames].reverse().find((f) => f < frame)

@@ -3,7 +3,7 @@ import type { Delivery, Desk, Edit, Look, Probe, Reel, Shot, View } from '../api
 import { Wire, type Ask, type Hear, type Picture } from '../api/window'
 import { deactivate } from './desk'
 import { comparing, judge, shown } from './judge'
-import { applied, atOnce } from '../model/look'
+import { applied, atOnce } from '../model/edits'
 import { player } from './player'
 import { EditQueue } from './queue'
 import { asks, receiveTrace, scopes } from './scopes'

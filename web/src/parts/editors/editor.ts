@@ -21,7 +21,19 @@ export function textOf(p: EditorProps, id: string): string {
   return String(valueOf(p.step, settingOf(p.kind, id)))
 }
 
+/** Changes settings: those that have keys in the key of this frame. */
 export function change(p: EditorProps, values: Record<string, Value>, gesture = '', hurry = false) {
+  if (p.step?.keys?.length) {
+    const own = Object.fromEntries(Object.entries(values).filter(([id]) => p.kind.keyed?.includes(id)))
+    const rest = Object.fromEntries(Object.entries(values).filter(([id]) => !p.kind.keyed?.includes(id)))
+    if (Object.keys(own).length > 0)
+      studio.edit(
+        { op: 'key', station: p.kind.station, kind: p.name, value: studio.get().frame, values: own, ...(gesture ? { gesture } : {}) },
+        hurry,
+      )
+    if (Object.keys(rest).length === 0) return
+    values = rest
+  }
   studio.edit({ op: 'set', station: p.kind.station, kind: p.name, values, ...(gesture ? { gesture } : {}) }, hurry)
 }
 
