@@ -63,7 +63,7 @@ var mayImport = map[string][]string{
 	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
 	"core/steps":   {"core"},
-	"core/measure": {"core/look", "core/render", "core/film", "core/colour", "core/frame", "core/spectrum"},
+	"core/measure": {"core/look", "core/render", "core/film", "core/colour", "core/frame", "core/grade", "core/spectrum"},
 	"media":        {"core"},
 	"library":      {},
 	"demo":         {"core", "media"},

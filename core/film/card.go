@@ -111,6 +111,8 @@ type Stock struct {
 	Thickness   float64        `json:"thickness" range:"0.02,1" doc:"of the base, mm"`
 	Index       float64        `json:"index" range:"1.2,2" doc:"refractive index of the base"`
 	Bare        bool           `json:"bare,omitempty" doc:"it came without a backing against halation"`
+	Undercoat   float64        `json:"undercoat,omitempty" range:"0,2" doc:"density of a dyed layer between layers and base, which it has in place of a backing against halation"`
+	Leak        float64        `json:"leak,omitempty" range:"0,1" doc:"share of what a backing should swallow that this one let through from the start"`
 
 	refine [3]*curve.Monotone // stated density → measured density
 	digest string

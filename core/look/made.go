@@ -9,7 +9,10 @@ import (
 
 // Process counts the changes of the light path that move pictures on purpose. A look keeps the number it was made
 // under; an operation whose picture changes asks for it (render.Builder.Process) and goes on as before for older looks.
-const Process = 1
+//
+//	1  the first
+//	2  stocks that ship have halation of their own: base, backing or undercoat, share of each layer
+const Process = 2
 
 // Made is what a look needs beside its settings to be reproduced by a later program.
 type Made struct {

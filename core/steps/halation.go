@@ -48,19 +48,43 @@ var halationKind = &look.Kind{
 		if a <= 0 {
 			return
 		}
+		alike := b.Process() < 2
 		b.In(render.EmulsionLight, func(e *render.Exposed) render.Operation {
-			g := scatter.NewGlow(halo(e, v, a), lumaOfFilm(e.Negative))
+			g := scatter.NewGlow(halo(e, v, a, alike), lumaOfFilm(e.Negative))
 			g.Source, g.Hold = sourceOf(v), holdOf(v)
 			return render.NewSpread("halation", g)
 		})
 	}},
 }
 
-// halo is that of the look's stock under settings, by an amount, 1 for the film's own.
-func halo(e *render.Exposed, v look.Values, amount float64) scatter.Halo {
+// asTheyWere are the figures of a stock for process 1, in which all stocks that ship returned light alike.
+func asTheyWere(s *film.Stock) *film.Stock {
+	if !s.Ships() {
+		return s
+	}
+	c := *s
+	c.Thickness, c.Index, c.Undercoat, c.Leak = 0.13, 1.49, 0, 0
+	held, back := [3]float64{0.30, 0.14, 0.02}, [3]float64{0.90, 0.35, 0.05}
+	if s.Bare {
+		held = [3]float64{0.34, 0.16, 0.02}
+	}
+	for i := range c.Layers {
+		c.Layers[i].Held, c.Layers[i].Back = held[i], back[i]
+		if s.Mono {
+			c.Layers[i].Held, c.Layers[i].Back = 0.25, 0.5
+		}
+	}
+	return &c
+}
+
+// halo is that of the look's stock under settings, by an amount, 1 for the film's own; stocks may be alike.
+func halo(e *render.Exposed, v look.Values, amount float64, alike bool) scatter.Halo {
 	s := e.Emulsion()
+	if alike {
+		s = asTheyWere(s)
+	}
 	h := scatter.Halo{
-		Thickness: s.Thickness, Index: s.Index, Backing: v.Number("backing") / 100, Amount: amount, Quick: e.Draft,
+		Thickness: s.Thickness, Index: s.Index, Backing: v.Number("backing") / 100 * (1 - s.Leak), Undercoat: s.Undercoat, Amount: amount, Quick: e.Draft,
 		PerMM:  float64(e.Raster.W) / e.Width,
 		Spread: v.Number("spread") / 100, Near: v.Number("near") / 100, Far: v.Number("far") / 100, Trim: [3]float64{1, 1, 1},
 	}
