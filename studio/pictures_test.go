@@ -42,7 +42,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	t.Helper()
 	var list []pictureCase
 	for i, s := range demo.Shots {
-		c := pictureCase{name: s.Name, shot: i, look: func(t *testing.T) *look.Look { return demoLook(t, s) }}
+		c := pictureCase{name: s.Name, shot: i, look: func(t *testing.T) *look.Look { return demoLook(t, s, 1) }}
 		last := 47
 		if s.File == "slate.exr" {
 			last = 0
@@ -64,7 +64,23 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 				continue
 			}
 			list = append(list, pictureCase{r.ID + " on " + s.Name, i, []int{0}, func(t *testing.T) *look.Look {
-				l, err := r.Onto(demoLook(t, s))
+				l, err := r.Onto(demoLook(t, s, 1))
+				if err != nil {
+					t.Fatal(err)
+				}
+				return l
+			}})
+		}
+	}
+	// as they are today; the list above is of process 1, as the first program made it
+	for i, s := range demo.Shots {
+		list = append(list, pictureCase{s.Name + " today", i, []int{17}, func(t *testing.T) *look.Look { return demoLook(t, s, look.Process) }})
+	}
+	for k, r := range recipes {
+		i := (k + 1) % len(demo.Shots)
+		if s := demo.Shots[i]; all || k%5 == 0 {
+			list = append(list, pictureCase{r.ID + " today on " + s.Name, i, []int{0}, func(t *testing.T) *look.Look {
+				l, err := r.Onto(demoLook(t, s, look.Process))
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -99,12 +115,13 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	return list
 }
 
-func demoLook(t *testing.T, s demo.Shot) *look.Look {
+func demoLook(t *testing.T, s demo.Shot, process int) *look.Look {
 	t.Helper()
 	l, err := demo.LookOf(s)
 	if err != nil {
 		t.Fatal(err)
 	}
+	l.Made.Process = process
 	return l
 }
 
