@@ -4,6 +4,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"log"
@@ -14,6 +15,8 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/look"
+	"velours/core/measure"
+	"velours/core/scatter"
 	"velours/core/steps"
 )
 
@@ -114,6 +117,7 @@ func stocks() string {
 		_, chroma, hue = film.NewPositive(n, nil, [3]float64{}, 1, film.Screen{Display: display, Tone: colour.DefaultTone}).Rendered(p)
 		return chroma, hue
 	}
+	b.WriteString(halations())
 	b.WriteString("\nColours on the print *Rideau* (reversal projected itself), a neutral chart under the stock's own light: chroma (CIE C*), and how far hue has turned, in degrees,\nfrom how the neutral scale shows the patch without film. *Saturation* is the chroma of the six paints against that without film.\n\n| stock | saturation |")
 	for _, p := range film.Patches {
 		b.WriteString(" " + p.Name + " |")
@@ -174,4 +178,40 @@ func stocks() string {
 // signed is a number with its sign, rounded to what is seen.
 func signed(v float64) string {
 	return strings.Replace(fmt.Sprintf("%+.3g", math.Round(v*10)/10), "-", "−", 1)
+}
+
+// halations is the table of what light each stock returns.
+func halations() string {
+	var b strings.Builder
+	b.WriteString("\nLight that returns from the base around a point of white light, on 35 mm film, by `velours measure spread`: the share of the point's light, as it is made (backing intact),\n" +
+		"as it is dialled at first (85) and with its protection removed; the hue of the glow, in degrees of Oklab, and where the ring of a bare base lies.\n\n" +
+		"| stock | protection | intact | at 85 | removed | hue | ring, mm |\n|---|---|---|---|---|---|---|\n")
+	for _, s := range film.Stocks() {
+		halo := func(backing string) measure.SpreadHalo {
+			l := look.NewLook("x")
+			check(l.SetAll("negative.stock.id="+s.ID, "negative.halation.backing="+backing))
+			m, err := measure.MeasureSpread(context.Background(), l, 480, 8, nil)
+			check(err)
+			return m.Halo
+		}
+		share := func(h measure.SpreadHalo) float64 {
+			return 100 * (0.2722287168*h.RGB[0] + 0.6740817658*h.RGB[1] + 0.0536895174*h.RGB[2])
+		}
+		what := "backing"
+		switch {
+		case s.Bare:
+			what = "none"
+		case s.Undercoat > 0:
+			what = fmt.Sprintf("undercoat %.2f", s.Undercoat)
+		case s.Leak > 0:
+			what = fmt.Sprintf("backing, %.0f %% leak", 100*s.Leak)
+		}
+		usual, hue := halo("85"), "–"
+		if !s.Mono {
+			hue = fmt.Sprintf("%.0f°", usual.Hue)
+		}
+		base := scatter.Removed(s.Thickness, s.Index)
+		fmt.Fprintf(&b, "| %s | %s | %.2f %% | %.2f %% | %.2f %% | %s | %.3f |\n", s.Label, what, share(halo("100")), share(usual), share(halo("0")), hue, base.Ring())
+	}
+	return b.String()
 }
