@@ -31,8 +31,8 @@ func TestLook(t *testing.T) {
 		case named && verb == "click":
 			p.MustElement(rest).MustClick()
 		case named && verb == "text":
-			tag, text, _ := strings.Cut(rest, "=")
-			p.MustElementR(tag, text).MustClick()
+			i := strings.LastIndex(rest, "=") // a selector may have some of its own
+			p.MustElementR(rest[:i], rest[i+1:]).MustClick()
 		case named && verb == "hover":
 			p.MustElement(rest).MustHover()
 		case named && verb == "drag": // from x,y to x,y of the page

@@ -69,7 +69,7 @@ func TestTwoWhoDragAtOnce(t *testing.T) {
 		t.Errorf("undo would take back %+v", s.Undo)
 	}
 	one := undo(`"stops":0.6`)
-	if strings.Contains(string(one.Look), `"saturation"`) || one.Undo != (Change{"Exposure", "left"}) || one.Redo != (Change{"Saturation", "right"}) {
+	if strings.Contains(string(one.Look), `"kind":"saturation"`) || one.Undo != (Change{"Exposure", "left"}) || one.Redo != (Change{"Saturation", "right"}) {
 		t.Errorf("after one step back: %s, %+v", one.Look, one.Undo)
 	}
 	if two := undo(""); string(two.Look) != string(first.Look) {

@@ -92,7 +92,9 @@ func MediumAs(id, digest string) (*Medium, error) {
 }
 
 // Ships tells that a stock is one of those that come with the program.
-func (s *Stock) Ships() bool { return slices.ContainsFunc(shipped, func(t *Stock) bool { return t.ID == s.ID }) }
+func (s *Stock) Ships() bool {
+	return slices.ContainsFunc(shipped, func(t *Stock) bool { return t.ID == s.ID })
+}
 
 // ShippedCard is the card file of a stock or medium that ships, nil for others.
 func ShippedCard(kind, id string) []byte {

@@ -153,14 +153,19 @@ func (l *Look) Ensure(s Station, name string) (*Step, error) {
 		p.ID = name
 	}
 	st := l.Station(s)
+	st.Steps = slices.Insert(st.Steps, st.place(s, k.ID), p)
+	return p, nil
+}
+
+// place is the index at which a step of a kind usually acts.
+func (st *StationInLook) place(s Station, kind string) int {
 	at := 0
 	for i, q := range st.Steps {
-		if order(s, q.Kind) <= order(s, k.ID) {
+		if order(s, q.Kind) <= order(s, kind) {
 			at = i + 1
 		}
 	}
-	st.Steps = slices.Insert(st.Steps, at, p)
-	return p, nil
+	return at
 }
 
 // order is a kind's usual place in its station.
@@ -168,8 +173,8 @@ func order(s Station, id string) int {
 	return slices.IndexFunc(kinds, func(k *Kind) bool { return k.Station == s && k.ID == id })
 }
 
-// Add puts a step of a kind before the index at, or at the station's end if that is negative, and gives it a
-// name of its own. It starts as its kind begins.
+// Add puts a step of a kind before the index at, or if that is negative at the station's end, in the lens where such a thing
+// stands, and gives it a name of its own. It starts as its kind begins.
 func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
 	k, err := FindKind(s, kind)
 	if err != nil {
@@ -181,7 +186,9 @@ func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
 	p := &Step{Kind: kind, ID: l.free(s, kind), On: true, Strength: 1, Settings: map[string]any{}}
 	maps.Copy(p.Settings, k.Begin)
 	st := l.Station(s)
-	if at < 0 || at > len(st.Steps) {
+	if at < 0 && s == Lens {
+		at = st.place(s, kind)
+	} else if at < 0 || at > len(st.Steps) {
 		at = len(st.Steps)
 	}
 	st.Steps = slices.Insert(st.Steps, at, p)

@@ -56,6 +56,9 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const shownSettings = kind.settings.filter((s) => !s.only || s.only.includes(String(valueOf(step, kind.settings[0]!))))
   const folds = [...new Set(shownSettings.flatMap((s) => (s.fold ? [s.fold] : [])))]
 
+  // what comes in grades is chosen by both
+  const graded = kind.settings.find((s) => !s.fold && !s.choices && Object.keys(s.names ?? {}).length >= 5) ?? null
+
   function control(s: Setting) {
     const value = valueOf(step, s)
     if (s.choices)
@@ -67,7 +70,11 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
           choices={s.choices}
           value={String(value)}
           dim={!active}
-          onBrowse={s.choices.some((c) => c.group) ? () => openStrip(axisOf(kind, s)) : undefined}
+          onBrowse={
+            s.choices.some((c) => c.group) || s.choices.length > 3
+              ? () => openStrip(axisOf(kind, s), graded && axisOf(kind, graded))
+              : undefined
+          }
           onChange={(id) => studio.edit({ op: 'set', station, kind: name, setting: s.id, value: id })}
         />
       )

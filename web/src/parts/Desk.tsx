@@ -128,7 +128,8 @@ function AddStep({ station }: { station: string }) {
   const info = useStudio((s) => s.desk)!
   const copied = desk.use((s) => s.copied)
   const kinds = info.kinds.filter((k) => k.station === station && k.repeatable)
-  const headings = ['Light', 'Tone', 'Colour', 'Texture', '']
+  // in the order of the kinds; those that are always there come last
+  const headings = [...new Set(kinds.flatMap((k) => (k.group ? [k.group] : []))), '']
   const groups = [
     {
       title: '',

@@ -259,7 +259,7 @@ function Range({ axis, kinds, onChange }: { axis: Axis; kinds: Kind[]; onChange:
       className="h-6 w-12 rounded-sm border border-line bg-transparent px-1 text-right text-text"
       onName={(text) => {
         const v = Number(text.replace(',', '.'))
-        if (Number.isFinite(v)) onChange({ ...axis, [which]: Math.max(setting.min, Math.min(setting.max, v)) })
+        if (Number.isFinite(v)) onChange({ ...axis, words: false, [which]: Math.max(setting.min, Math.min(setting.max, v)) })
       }}
     />
   )
@@ -267,7 +267,12 @@ function Range({ axis, kinds, onChange }: { axis: Axis; kinds: Kind[]; onChange:
     <span className="flex items-center gap-1.5 text-dim">
       {end('from')} to {end('to')} {setting.unit} in
       {[5, 7].map((n) => (
-        <Button key={n} className="px-2" active={axis.count === n} onClick={() => onChange({ ...axis, count: n })}>
+        <Button
+          key={n}
+          className="px-2"
+          active={!axis.words && axis.count === n}
+          onClick={() => onChange({ ...axis, words: false, count: n })}
+        >
           {n}
         </Button>
       ))}

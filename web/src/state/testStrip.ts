@@ -18,6 +18,8 @@ export interface Axis {
   count: number
   from: number
   to: number
+  /** The values that have words, in place of those. */
+  words?: boolean
 }
 
 /** One picture of a test strip. */
@@ -102,6 +104,7 @@ export function axisOf(kind: Kind, setting: Setting, count = 5): Axis {
   const look = studio.get().look!
   const axis = { station: kind.station, kind: kind.id, setting: setting.id, count, from: 0, to: 0 }
   if (setting.choices) return axis
+  if (Object.keys(setting.names ?? {}).length >= 3) return { ...axis, from: setting.min, to: setting.max, words: true }
   const now = valueOf(stepOf(look, kind), setting) as number
   const reach = (setting.max - setting.min) / (setting.min < 0 ? 6 : 4)
   const step = setting.step ?? 0.01
@@ -116,6 +119,10 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   const now = valueOf(stepOf(studio.get().look!, kind), setting)
   if (setting.choices)
     return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
+  if (axis.words)
+    return Object.entries(setting.names ?? {})
+      .sort((a, b) => a[1] - b[1])
+      .map(([word, value]) => ({ value, label: word, now: value === now }))
   const step = setting.step ?? 0.01
   const list = Array.from({ length: axis.count }, (_, i) => {
     const v = axis.count === 1 ? axis.from : axis.from + ((axis.to - axis.from) * i) / (axis.count - 1)
@@ -128,14 +135,14 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   }))
 }
 
-/** Opens the strip, on an axis, on what was varied last, or on the stock. */
-export function openStrip(axis?: Axis) {
+/** Opens the strip, on an axis (against another), on what was varied last, or on the stock. */
+export function openStrip(axis?: Axis, against: Axis | null = null) {
   const { desk, look } = studio.get()
   if (!desk || !look) return
   let { down } = testStrip.get()
   if (axis) {
     down = axis
-    testStrip.set({ across: null })
+    testStrip.set({ across: against })
   }
   if (testStrip.get().recipes.length === 0)
     api.recipes().then(
