@@ -14,8 +14,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure spread", "[--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]", "Measure how a look spreads a point of light: transfer, profile, energy, colour of the halo.", nil})
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]", "Read the densities and the light of a step wedge, and draw the curves.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {
