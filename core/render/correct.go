@@ -108,12 +108,11 @@ func (o *areaOp) At(frame int) Operation {
 }
 
 func (o *areaOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	var cover *frame.Frame
-	if o.mask != nil {
-		var err error
-		if cover, err = o.mask.over(ctx, src, o.light); err != nil {
-			return nil, err
-		}
+	cover, err := o.mask.over(ctx, src, o.light)
+	if err != nil {
+		return nil, err
+	}
+	if cover != nil {
 		defer cover.Release()
 	}
 	out, err := o.do(ctx, src, cover)

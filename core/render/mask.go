@@ -52,8 +52,11 @@ func (m *mask) Key() string {
 	return m.id
 }
 
-// over is the coverage of a picture of scene light, or of the exposure that a negative makes of it.
+// over is the coverage of a picture of scene light, or of the exposure that a negative makes of it; nil for no mask.
 func (m *mask) over(ctx context.Context, src *frame.Frame, of *film.Negative) (*frame.Frame, error) {
+	if m == nil {
+		return nil, nil
+	}
 	if of == nil {
 		return m.matte.Frame(ctx, src)
 	}

@@ -76,12 +76,11 @@ func (o *spreadOp) At(frame int) Operation {
 }
 
 func (o *spreadOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	var cover *frame.Frame
-	if o.mask != nil {
-		var err error
-		if cover, err = o.mask.over(ctx, src, o.light); err != nil {
-			return nil, err
-		}
+	cover, err := o.mask.over(ctx, src, o.light)
+	if err != nil {
+		return nil, err
+	}
+	if cover != nil {
 		defer cover.Release()
 	}
 	chosen := cover

@@ -110,8 +110,11 @@ func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) (
 		last := p.passes[index].area.(Surveyed)
 		for _, f := range frames {
 			at, _, err := r.head(ctx, p, src, f, Region{})
-			if err != nil {
-				return 0, err
+			if ctx.Err() != nil {
+				return 0, ctx.Err()
+			}
+			if err != nil { // a frame that is missing tells nothing, and is told of where it is wanted
+				continue
 			}
 			passes, err := r.boundBy(ctx, p, p.at(f, f), src, before)
 			if err != nil {

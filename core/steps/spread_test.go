@@ -20,11 +20,15 @@ type shot struct {
 	n    int
 	w, h int
 	draw func(n, x, y int) [3]float64
+	gap  int // from here on frames are missing, if it is not 0
 }
 
 func (s shot) Key() string { return s.name }
 func (s shot) Length() int { return s.n }
 func (s shot) Frame(_ context.Context, n int) (*frame.Frame, error) {
+	if s.gap > 0 && n >= s.gap {
+		return nil, fmt.Errorf("%s has no frame %d", s.name, n)
+	}
 	f := frame.New(s.w, s.h, 3)
 	for y := range s.h {
 		for x := range s.w {
@@ -54,6 +58,20 @@ func (s shot) frames(t testing.TB, l *look.Look, numbers ...int) []*frame.Frame 
 	return out
 }
 
+// exposed is the light that exposes the film of a look, in scene-linear terms, of the first frame.
+func (s shot) exposed(t testing.TB, l *look.Look) *frame.Frame {
+	t.Helper()
+	p, err := render.CompileExposure(ctx, l, colour.Working(), render.Raster{W: s.w, H: s.h})
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, err := render.NewRenderer(0).Render(ctx, p, s, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f
+}
+
 func lookOf(t testing.TB, sets ...string) *look.Look {
 	t.Helper()
 	l := look.NewLook("x")
@@ -67,7 +85,7 @@ func lookOf(t testing.TB, sets ...string) *look.Look {
 // 0.004, before dark cloth; lamps are soft-edged, so that nothing hangs on half pixels.
 func stage(w int) shot {
 	h := w * 9 / 16
-	return shot{fmt.Sprint("stage", w), 1, w, h, func(_, x, y int) [3]float64 {
+	return shot{name: fmt.Sprint("stage", w), n: 1, w: w, h: h, draw: func(_, x, y int) [3]float64 {
 		u, v := (float64(x)+0.5)/float64(w), (float64(y)+0.5)/float64(w)
 		c := 0.02
 		in := func(x0, y0, x1, y1 float64) bool { return u > x0 && u < x1 && v > y0 && v < y1 }
@@ -211,7 +229,7 @@ func TestDiffusionLiftsAsTheExactTransferDoes(t *testing.T) {
 func TestCompensationDoesNotPump(t *testing.T) {
 	const n = 48
 	still := stage(192)
-	s := shot{"lamp that comes and goes", n, still.w, still.h, func(n, x, y int) [3]float64 {
+	s := shot{name: "lamp that comes and goes", n: n, w: still.w, h: still.h, draw: func(n, x, y int) [3]float64 {
 		c := still.draw(0, x, y)
 		k := math.Pow(math.Sin(math.Pi*float64(n)/24), 2)
 		d := math.Hypot(float64(x)-40, float64(y)-80) / 3
@@ -243,10 +261,21 @@ func TestCompensationDoesNotPump(t *testing.T) {
 	}
 }
 
+// Frames that are missing do not keep a shot from being compensated by those that are there.
+func TestCompensationOfAShotWithAGap(t *testing.T) {
+	whole := stage(160)
+	torn := whole
+	torn.name, torn.n, torn.gap = "torn", 12, 3
+	l := lookOf(t, "lens.diffusion.grade=2", "lens.diffusion.family=fog")
+	if !equal(torn.frames(t, l, 0)[0], whole.frames(t, l, 0)[0]) {
+		t.Error("a shot with a gap is compensated otherwise than its own frames")
+	}
+}
+
 // Two halves of a grade are one, and even light stays even, channel by channel, warm filters' too.
 func TestGradesAddAndEvenLightStays(t *testing.T) {
 	s := stage(480)
-	even := shot{"even", 1, 200, 120, func(_, _, _ int) [3]float64 { return [3]float64{0.4, 0.2, 0.05} }}
+	even := shot{name: "even", n: 1, w: 200, h: 120, draw: func(_, _, _ int) [3]float64 { return [3]float64{0.4, 0.2, 0.05} }}
 	for _, f := range diffusionFamilies {
 		family := "lens.diffusion.family=" + f.id
 		l := lookOf(t, family, "lens.diffusion.grade=0.5")
@@ -299,7 +328,7 @@ func TestChromaOfAHalo(t *testing.T) {
 	for i, v := range stated[0] {
 		wall[i] = 0.05 * (v - share) / (1 - share)
 	}
-	s := shot{"red lamp", 1, w, h, func(_, x, y int) [3]float64 {
+	s := shot{name: "red lamp", n: 1, w: w, h: h, draw: func(_, x, y int) [3]float64 {
 		c := wall
 		if math.Hypot(float64(x)-240, float64(y)-135) < 6 {
 			c = [3]float64{60, 60 * .06, 60 * .03}
@@ -336,7 +365,7 @@ func TestChromaOfAHalo(t *testing.T) {
 // Stretched halos are as many times longer than high, within 2 %, and hold the same light, however they are turned.
 func TestStretchedGlow(t *testing.T) {
 	const w = 600
-	s := shot{"point", 1, w, w, func(_, x, y int) [3]float64 {
+	s := shot{name: "point", n: 1, w: w, h: w, draw: func(_, x, y int) [3]float64 {
 		if x == w/2 && y == w/2 {
 			return [3]float64{100, 100, 100}
 		}
@@ -384,7 +413,7 @@ func TestStretchedGlow(t *testing.T) {
 func TestLightComesInOverTheKnee(t *testing.T) {
 	const w, h = 160, 90
 	lampOf := func(stops float64) shot {
-		return shot{fmt.Sprint("rising lamp ", stops), 1, w, h, func(_, x, y int) [3]float64 {
+		return shot{name: fmt.Sprint("rising lamp ", stops), n: 1, w: w, h: h, draw: func(_, x, y int) [3]float64 {
 			if math.Hypot(float64(x)-80, float64(y)-45) < 5 {
 				v := 0.18 * math.Exp2(stops)
 				return [3]float64{v, v, 0.8 * v}
@@ -404,25 +433,14 @@ func TestLightComesInOverTheKnee(t *testing.T) {
 			t.Fatal(err)
 		}
 		off.Step(path.Station, path.Name).On = false
-		exposed := func(l *look.Look, s shot) *frame.Frame {
-			p, err := render.CompileExposure(ctx, l, colour.Working(), render.Raster{W: w, H: h})
-			if err != nil {
-				t.Fatal(err)
-			}
-			f, err := render.NewRenderer(0).Render(ctx, p, s, 0)
-			if err != nil {
-				t.Fatal(err)
-			}
-			return f
-		}
-		if s := lampOf(1.95); !equal(exposed(l, s), exposed(off, s)) {
+		if s := lampOf(1.95); !equal(s.exposed(t, l), s.exposed(t, off)) {
 			t.Errorf("%s: something changes below the knee", kind)
 		}
 		var share []float64 // of the lamp's light that spreads
 		for n := range 48 {
 			stops := 1 + 6*float64(n)/47
 			s := lampOf(stops)
-			a, b := exposed(l, s), exposed(off, s)
+			a, b := s.exposed(t, l), s.exposed(t, off)
 			sum := 0.0
 			for y := range h {
 				for x := range w {
@@ -451,7 +469,7 @@ func TestLightComesInOverTheKnee(t *testing.T) {
 func TestMattesOnSourceAndOnResult(t *testing.T) {
 	const w, h = 320, 180
 	lamps := func(both bool) shot {
-		return shot{fmt.Sprint("lamps", both), 1, w, h, func(_, x, y int) [3]float64 {
+		return shot{name: fmt.Sprint("lamps", both), n: 1, w: w, h: h, draw: func(_, x, y int) [3]float64 {
 			if math.Hypot(float64(x)-130, float64(y)-90) < 5 || both && math.Hypot(float64(x)-220, float64(y)-90) < 5 {
 				return [3]float64{50, 45, 30}
 			}
@@ -471,20 +489,9 @@ func TestMattesOnSourceAndOnResult(t *testing.T) {
 		} else if sets[0][5] == 'd' {
 			path = look.StepPath{Station: look.Lens, Name: "diffusion"}
 		}
-		light := func(l *look.Look, s shot) *frame.Frame {
-			p, err := render.CompileExposure(ctx, l, colour.Working(), render.Raster{W: w, H: h})
-			if err != nil {
-				t.Fatal(err)
-			}
-			f, err := render.NewRenderer(0).Render(ctx, p, s, 0)
-			if err != nil {
-				t.Fatal(err)
-			}
-			return f
-		}
 		off := l.Without(path.Station, path.Name)
 		added := func(l *look.Look, s shot, outside bool) (sum float64) {
-			a, b := light(l, s), light(off, s)
+			a, b := s.exposed(t, l), s.exposed(t, off)
 			for y := range h {
 				for x := range w {
 					if outside == (float64(x) >= 0.49*w) {
@@ -506,7 +513,7 @@ func TestMattesOnSourceAndOnResult(t *testing.T) {
 		source := added(masked, lamps(true), true)
 		step.Source = false
 		result := added(masked, lamps(true), true)
-		kept, whole := light(masked, lamps(true)), light(l, lamps(true))
+		kept, whole := lamps(true).exposed(t, masked), lamps(true).exposed(t, l)
 		for _, at := range [][2]int{{40, 90}, {120, 60}, {130, 90}, {145, 100}} {
 			if a, b := kept.At(at[0], at[1]), whole.At(at[0], at[1]); math.Abs(a[0]-b[0]) > 1e-5*b[0] {
 				t.Errorf("%v: inside, at %v, a matte on the result leaves %v of %v", path, at, a, b)
@@ -526,7 +533,7 @@ func TestMattesOnSourceAndOnResult(t *testing.T) {
 func TestSpotsAreLeftOut(t *testing.T) {
 	const w, h = 480, 270
 	of := func(radius float64) (with, without float64) {
-		s := shot{fmt.Sprint("spot", radius), 1, w, h, func(_, x, y int) [3]float64 {
+		s := shot{name: fmt.Sprint("spot", radius), n: 1, w: w, h: h, draw: func(_, x, y int) [3]float64 {
 			if math.Hypot(float64(x)-240, float64(y)-135) < radius {
 				return [3]float64{20, 20, 20}
 			}
