@@ -112,6 +112,9 @@ func trimmed(gains [3]float64, n *film.Negative, hue, saturation float64) [3]flo
 	film := scene.Inverse()
 	c := scene.Apply(added)
 	y := lumaOfScene[0]*c[0] + lumaOfScene[1]*c[1] + lumaOfScene[2]*c[2]
+	if y <= 0 { // none returns
+		return [3]float64{1, 1, 1}
+	}
 	l, a, b := grade.Lab(c)
 	sin, cos := math.Sincos(hue * math.Pi / 180)
 	a, b = a*cos-b*sin, a*sin+b*cos
