@@ -99,18 +99,6 @@ func same(chain []Filter, i, k int) bool {
 	return true
 }
 
-// transfer is what is left of a contrast, as it is drawn.
-func (f *fitted) transfer(cycles float64) [3]float64 {
-	out := f.direct
-	for _, t := range f.terms {
-		k := gaussianTransfer(t.Sigma, cycles)
-		for i := range out {
-			out[i] += t.Weight[i] * k
-		}
-	}
-	return out
-}
-
 // pixels are the terms for a picture so wide.
 func (f *fitted) pixels(width int) []Term {
 	out := make([]Term, len(f.terms))
