@@ -19,6 +19,7 @@ func FuzzEdit(f *testing.F) {
 		`{"op":"matte","station":"lens","kind":"bloom","name":"m"}`, `{"op":"look","look":{"velours":1,"name":"","stations":{"print":{"on":true,"strength":1,"steps":[{"kind":"medium","on":true,"strength":1}]}}}}`,
 		`{"op":"declare","value":"logc3"}`, `{"op":"restart"}`, `{"op":"clear","station":"print"}`, `{"op":"strength","station":"lens","value":0.5}`, `{"op":"title","station":"lens","kind":"bloom","name":"x"}`,
 		`{"op":"off","station":"lens","kind":"bloom"}`, `{"op":"reset","station":"lens","kind":"bloom","setting":"amount"}`, `{"op":"outside","station":"lens","kind":"bloom","value":true}`,
+		`{"op":"source","station":"lens","kind":"bloom","value":true}`, `{"op":"key","station":"lens","kind":"vignette","value":12,"values":{"x":20}}`, `{"op":"unkey","station":"lens","kind":"vignette","value":12}`,
 	} {
 		f.Add([]byte(s))
 	}

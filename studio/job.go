@@ -160,11 +160,14 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if err != nil {
 		return err
 	}
+	render := render.NewRenderer(0)
+	if plan, err = render.Bind(ctx, plan, src); err != nil {
+		return wrapInput(err)
+	}
 	out, err := media.Create(j.Out, j.First, j.options(src.Info, plan.Display))
 	if err != nil {
 		return wrapInput(err)
 	}
-	render := render.NewRenderer(0)
 	total := j.Last - j.First + 1
 	err = pipeline(ctx, j.First, j.Last, src.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {

@@ -103,6 +103,9 @@ func (s *Sessions) encodeAround(ctx context.Context, v View, p *Shown) (*preview
 		return nil, wrapInput(err)
 	}
 	render := render.NewRenderer(0)
+	if plan, err = render.Bind(ctx, plan, c.src); err != nil {
+		return nil, wrapInput(err)
+	}
 	had := 0.0
 	at := func(i int) int { return v.Frame - previewBefore + i }
 	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return c.src.Frame(ctx, turn(at(i))) },

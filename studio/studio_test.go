@@ -346,3 +346,35 @@ func TestAdds(t *testing.T) {
 		t.Error("a step that is not there was shown")
 	}
 }
+
+// A delivery is compensated as the screen is: what was found of the shot is found for it too, though its frames are read one by
+// one.
+func TestDeliveriesAreCompensatedAsTheScreenIs(t *testing.T) {
+	s, shot, _ := small(t, 4)
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "contrast", Setting: "amount", Value: 200.0})
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Lens, Kind: "diffusion", Values: map[string]any{"family": "fog", "grade": 2.0}})
+	screen := show(t, s, View{Shot: shot.ID, Frame: 1})
+	d, err := s.Deliver(shot.ID, "still-tiff", 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := waitFor(t, s, d.ID, "done", "failed")
+	r, err := media.Open(ctx, got.Path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	f, err := r.Frame(ctx, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Lens, Kind: "diffusion", Setting: "compensate", Value: 0.0})
+	without := show(t, s, View{Shot: shot.ID, Frame: 1})
+	if c := same(screen.Frame, without.Frame); c < 0.01 {
+		t.Fatalf("compensation changes codes by %.4f: there is nothing to see", c)
+	}
+	if c := same(screen.Frame, f); c > 0.002 {
+		t.Errorf("the delivery is off the screen by %.4f", c)
+	}
+}

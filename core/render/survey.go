@@ -62,6 +62,23 @@ func surveyed(src Source) []int {
 // surveys keeps what was found.
 var surveys = cache.Results[float64]{Size: 512}
 
+// Bind is the plan for a shot, with what its operations find when they survey it: for those who render frames that were read
+// elsewhere, and can show no more of the shot.
+func (r *Renderer) Bind(ctx context.Context, p *Plan, src Source) (*Plan, error) {
+	q := *p
+	var err error
+	if q.passes, err = r.bound(ctx, p, p.passes, src); err != nil {
+		return nil, err
+	}
+	q.small = nil
+	if p.plain != nil {
+		if q.plain, err = r.Bind(ctx, p.plain, src); err != nil {
+			return nil, err
+		}
+	}
+	return &q, nil
+}
+
 // bound are passes of the plan, with what surveyed operations find.
 func (r *Renderer) bound(ctx context.Context, p *Plan, passes []pass, src Source) ([]pass, error) {
 	return r.boundBy(ctx, p.small, passes, src, math.MaxInt)

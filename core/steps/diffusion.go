@@ -43,7 +43,7 @@ var diffusionKind = &look.Kind{
 		dial("compensate", "Compensate", "%", 0, 100, 100, 1, "Takes back the lift of mid tones, by one factor for the whole shot: it cannot pump. At 0 the picture grows as bright as the filter makes it."),
 		fold("Colour", dial("chroma", "Chroma", "%", 0, 150, 100, 1, "Of the light that is spread. 100 keeps the colour of its source; 0 is a white veil.")),
 		fold("Shape", travels(1.6, dial("aspect", "Stretch", "×", 1, 4, 1, 0.05, "How many times as long as high the halo is, behind a squeezing lens. A net's cross is not stretched."))),
-		fold("Shape", dial("turn", "Threads and turn", "°", -90, 90, 0, 0.5, "The direction of a net's threads, and of a stretched halo, clockwise from the horizontal.")),
+		fold("Shape", dial("turn", "Turn", "°", -90, 90, 0, 0.5, "The direction of a net's threads, and of a stretched halo, clockwise from the horizontal.")),
 		fold("Holds", dial("blacks", "Hold blacks", "%", 0, 100, 0, 1, "Keeps it away from what is itself two to five stops darker than mid grey.")),
 		fold("Holds", dial("whites", "Hold whites", "%", 0, 100, 0, 1, "Keeps it away from what is itself two and a half stops brighter than mid grey and more: it stays crisp.")),
 	},

@@ -49,8 +49,8 @@ func sourceOf(v look.Values) scatter.Source {
 
 // holdSettings say where a glow stays away.
 func holdSettings(darks, cores string) []look.Setting {
-	below := dial("darks-below", "Darks end at", "stops", -8, 2, -2, 0.05, "What is three stops darker than this is held fully, in stops from mid grey.")
-	above := dial("cores-above", "Cores begin at", "stops", -2, 10, 3, 0.05, "What is two stops brighter than this is held fully, in stops from mid grey.")
+	below := dial("darks-below", "Darks to", "stops", -8, 2, -2, 0.05, "What is three stops darker than this is held fully, in stops from mid grey.")
+	above := dial("cores-above", "Cores from", "stops", -2, 10, 3, 0.05, "What is two stops brighter than this is held fully, in stops from mid grey.")
 	below.Pick, above.Pick = "stops", "stops"
 	return []look.Setting{
 		fold("Holds", dial("darks", "Hold darks", "%", 0, 100, 0, 1, darks)),
