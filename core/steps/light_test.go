@@ -92,3 +92,29 @@ func TestLightStaysSoundAtEveryEnd(t *testing.T) {
 		}
 	}
 }
+
+// Half the strength of a filter is an honest mix: half of the sharp picture and half of the one behind it, in light.
+func TestStrengthOfDiffusionIsAMix(t *testing.T) {
+	s := stage(240)
+	sharp := s.exposed(t, look.NewLook("x"))
+	for _, f := range diffusionFamilies {
+		l := lookOf(t, "lens.diffusion.family="+f.id, "lens.diffusion.grade=1", "lens.diffusion.compensate=0", "lens.diffusion.warmth=50", "lens.diffusion.turn=20")
+		whole := s.exposed(t, l)
+		l.Step(look.Lens, "diffusion").Strength = 0.5
+		half := s.exposed(t, l)
+		var e, n float64
+		for y := range s.h {
+			for x := range s.w {
+				a, b, c := sharp.At(x, y), whole.At(x, y), half.At(x, y)
+				for i := range c {
+					d := c[i] - (a[i]+b[i])/2
+					e += d * d
+					n += c[i] * c[i]
+				}
+			}
+		}
+		if l2 := math.Sqrt(e / n); l2 > 2e-3 {
+			t.Errorf("%s at half strength is off the mix by %.5f", f.id, l2)
+		}
+	}
+}

@@ -608,6 +608,8 @@ func TestSpreadIsOfTheFilmNotOfThePixels(t *testing.T) {
 		{"lens.diffusion.family=net", "lens.diffusion.grade=1", "lens.diffusion.turn=25"},
 		{"lens.diffusion.family=veil", "lens.diffusion.grade=1", "lens.diffusion.warmth=100", "lens.diffusion.blacks=50"},
 		{"negative.halation.amount=200", "negative.halation.backing=30", "negative.halation.hue=20", "negative.halation.far=200", "negative.halation.cores=50"},
+		{"lens.haze.amount=10", "lens.haze.tint=20", "lens.dirt.amount=30", "lens.dirt.smears=50", "lens.distortion.amount=-5"},
+		{"lens.flare.veil=20", "lens.flare.streaks=20", "lens.flare.rays=3", "lens.flare.ghosts=30", "lens.flare.lamp=10", "lens.focus.radius=0.8", "lens.fringe.lateral=0.1", "lens.fringe.axial=0.05"},
 	} {
 		l := filmLook(t, sets...)
 		var first *frame.Frame
