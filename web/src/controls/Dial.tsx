@@ -51,11 +51,12 @@ export function Dial(p: DialProps) {
 
   return (
     <div className={`grid h-6 grid-cols-[84px_minmax(0,1fr)_94px] items-center gap-2 ${p.dim ? 'opacity-50' : ''}`}>
-      <span className="flex min-w-0 items-baseline gap-1">
+      <span
+        className="flex min-w-0 items-baseline gap-1"
+        onDoubleClick={(e) => !(e.target instanceof Element && e.target.closest('button')) && p.onReset()}
+      >
         <Tip help={p.help} side="left">
-          <span className="truncate text-soft" onDoubleClick={p.onReset}>
-            {p.label}
-          </span>
+          <span className="truncate text-soft">{p.label}</span>
         </Tip>
         {p.beside}
       </span>
