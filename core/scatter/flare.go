@@ -138,34 +138,42 @@ func (f *Flare) canvas(ctx context.Context, light *frame.Frame, width int) (*can
 	if err != nil {
 		return nil, err
 	}
-	c := &canvas{small, 0, 0, w, h}
+	// dark all around: what lies at the edge of the frame does not go on beyond it
+	room := 0.08
 	if l := f.Lamp; l != nil {
-		room := 0.1
 		for _, p := range [4]float64{-l.X, l.X - 1, -l.Y, l.Y - 1} {
 			room = max(room, p+0.1)
 		}
-		c.x, c.y = int(room*float64(w)), int(room*float64(w))
-		c.Frame = frame.New(w+2*c.x, h+2*c.y, 3)
-		// no smaller than a few samples, with as much light
-		r := max(l.Radius*float64(w), 1.5)
-		scale := math.Pow(l.Radius*float64(w)/r, 2)
-		lx, ly := float64(c.x)+l.X*float64(w), float64(c.y)+l.Y*float64(h)
-		for p := range 3 {
-			for y := range c.H {
-				row := c.Row(p, y)
-				if s := y - c.y; s >= 0 && s < h {
-					copy(row[c.x:], small.Row(p, s)[:w])
-				}
-				for x := range row {
-					d := math.Hypot(float64(x)+0.5-lx, float64(y)+0.5-ly) - r
-					if d < 1 {
-						row[x] += float32(scale * l.Light[p] * (1 - smooth((d+1)/2)))
-					}
+	}
+	side := int(math.Ceil(room * float64(w)))
+	c := &canvas{frame.New(w+2*side, h+2*side, 3), side, side, w, h}
+	for p := range 3 {
+		for y := range h {
+			copy(c.Row(p, side+y)[side:], small.Row(p, y))
+		}
+	}
+	if f.Lamp != nil {
+		c.light(f.Lamp)
+	}
+	return c, nil
+}
+
+// light adds a lamp, no smaller than a few samples, with as much light.
+func (c *canvas) light(l *Lamp) {
+	r := max(l.Radius*float64(c.w), 1.5)
+	scale := math.Pow(l.Radius*float64(c.w)/r, 2)
+	lx, ly := float64(c.x)+l.X*float64(c.w), float64(c.y)+l.Y*float64(c.h)
+	for p := range 3 {
+		for y := range c.H {
+			row := c.Row(p, y)
+			for x := range row {
+				d := math.Hypot(float64(x)+0.5-lx, float64(y)+0.5-ly) - r
+				if d < 1 {
+					row[x] += float32(scale * l.Light[p] * (1 - smooth((d+1)/2)))
 				}
 			}
 		}
 	}
-	return c, nil
 }
 
 // seen is the part of a picture of the canvas that lies in the frame.
