@@ -33,6 +33,14 @@ func lights() {
 		{"bloom, stretched", both + " lens.bloom.aspect=4"},
 		{"bloom, holds", both + " lens.bloom.darks=50 lens.bloom.cores=50"},
 		{"halation, from, holds", both + " negative.halation.from=2 negative.halation.darks=50"},
+		{"haze", "lens.haze.amount=8"},
+		{"flare", "lens.flare.veil=3 lens.flare.streaks=5 lens.flare.ghosts=2"},
+		{"dirt", "lens.dirt.amount=12"},
+		{"distortion", "lens.distortion.amount=-3"},
+		{"fringe, sideways", "lens.fringe.lateral=0.06"},
+		{"fringe, in depth", "lens.fringe.axial=0.06"},
+		{"focus, 0.4 %", "lens.focus.radius=0.4"},
+		{"focus, 3 %", "lens.focus.radius=3"},
 	}
 	plans := make([]*render.Plan, len(sets))
 	took := make([][]float64, len(sets))

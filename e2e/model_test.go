@@ -164,6 +164,37 @@ func TestTheModelIsTheEngines(t *testing.T) {
 		}
 	})
 
+	t.Run("travel", func(t *testing.T) {
+		for _, d := range []struct{ min, max, curve, rest float64 }{{0, 100, 1.6, 0}, {2, 60, 2, 2}, {-50, 80, 1.6, 0}, {-4, -1, 1.6, -4}, {-30, 30, 1, 0}} {
+			var places []float64
+			for u := 0.0; u <= 1; u += 0.01 {
+				places = append(places, u)
+			}
+			values := compute[[]float64](t, p, "(d, places) => { const t = model.travelOf(d[0], d[1], d[2]); return places.map((u) => t.value(u)) }", []float64{d.min, d.max, d.curve}, places)
+			back := compute[[]float64](t, p, "(d, values) => { const t = model.travelOf(d[0], d[1], d[2]); return values.map((v) => t.place(v)) }", []float64{d.min, d.max, d.curve}, values)
+			if !near(back, places, 1e-6) {
+				t.Fatalf("%+v: places %v come back as %v", d, places, back)
+			}
+			steps := func(i int) float64 { return values[i+1] - values[i] }
+			slowest := 0
+			for i := range len(values) - 1 {
+				if steps(i) <= 0 {
+					t.Fatalf("%+v: goes back at %d", d, i)
+				}
+				if steps(i) < steps(slowest)-1e-9 {
+					slowest = i
+				}
+			}
+			at := (d.rest - d.min) / (d.max - d.min) // where it is slow
+			if d.curve > 1 && math.Abs(places[slowest]-at) > 0.02 {
+				t.Errorf("%+v is slowest at %g of its travel, want %g", d, places[slowest], at)
+			}
+			if e := math.Abs(values[0] - d.min); e > 1e-9 {
+				t.Errorf("%+v begins at %g", d, values[0])
+			}
+		}
+	})
+
 	t.Run("outlines", func(t *testing.T) {
 		type place struct{ X, Y float64 }
 		low := func(list []place) any { // as the page writes them

@@ -27,7 +27,7 @@ type Setting struct {
 	Refers *Reference `json:"-"`
 	// Names are words that stand for numbers, as "intact" for 100.
 	Names map[string]float64 `json:"names,omitempty"`
-	// Curve above 1 gives a slider more travel at the low end.
+	// Curve above 1 gives a slider more travel at the low end, or about 0 where that lies within.
 	Curve float64 `json:"curve,omitempty"`
 	Help  string  `json:"help"`
 	// Points lets the setting be a line through points, as text: x:y pairs, between spaces. "curve" has its x

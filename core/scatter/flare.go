@@ -89,6 +89,13 @@ const streakWidth, ghostWidth = 1280, 400
 
 // Scattered is the flare alone.
 func (f *Flare) Scattered(ctx context.Context, light *frame.Frame, _ bool) (near, far *frame.Frame, err error) {
+	small := light
+	if light.W > streakWidth {
+		if small, err = frame.Scale(ctx, light, streakWidth, max(1, int(math.Round(float64(light.H)*streakWidth/float64(light.W))))); err != nil {
+			return nil, nil, err
+		}
+		defer small.Release()
+	}
 	out := frame.New(light.W, light.H, 3)
 	parts := []struct {
 		share float64
@@ -99,30 +106,46 @@ func (f *Flare) Scattered(ctx context.Context, light *frame.Frame, _ bool) (near
 		if p.share == 0 {
 			continue
 		}
-		c, err := f.canvas(ctx, light, p.width)
+		c, err := f.canvas(ctx, small, p.width)
 		if err != nil {
 			return nil, nil, err
 		}
 		drawn, err := p.draw(ctx, c)
-		if err != nil {
-			return nil, nil, err
+		if err == nil {
+			err = addEnlarged(ctx, out, drawn)
 		}
-		grown, err := frame.Scale(ctx, drawn, light.W, light.H)
 		if err != nil {
-			return nil, nil, err
-		}
-		if err := frame.Bands(ctx, light.H, band(light.W), func(y0, y1 int) {
-			for p := range 3 {
-				for y := y0; y < y1; y++ {
-					d := out.Row(p, y)
-					vec.Mix(d, d, grown.Row(p, y), 1, 1)
-				}
-			}
-		}); err != nil {
 			return nil, nil, err
 		}
 	}
 	return out, nil, nil
+}
+
+// addEnlarged adds src, bilinearly enlarged to the size of dst, to it.
+func addEnlarged(ctx context.Context, dst, src *frame.Frame) error {
+	between := func(i, from, to int) (int, float32) {
+		v := max((float64(i)+0.5)*float64(from)/float64(to)-0.5, 0)
+		k := min(int(v), max(from-2, 0))
+		return k, min(float32(v-float64(k)), 1)
+	}
+	at, t := make([]int, dst.W), make([]float32, dst.W)
+	for x := range at {
+		at[x], t[x] = between(x, src.W, dst.W)
+	}
+	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
+		line := make([]float32, src.W+1, src.W+1+frame.RightPad)
+		for p := range 3 {
+			for y := y0; y < y1; y++ {
+				j, k := between(y, src.H, dst.H)
+				vec.Mix(line[:src.W], src.Row(p, j), src.Row(p, min(j+1, src.H-1)), 1-k, k)
+				line[src.W] = line[src.W-1]
+				row := dst.Row(p, y)
+				for x, i := range at {
+					row[x] += line[i] + (line[i+1]-line[i])*t[x]
+				}
+			}
+		}
+	})
 }
 
 // canvas is light on a smaller picture, with room around the frame: W×H of it at X, Y.
@@ -303,7 +326,7 @@ func (f *Flare) soft(ctx context.Context, c *canvas) (*frame.Frame, error) {
 			continue
 		}
 		// blurred before it is scaled, so that nothing of a small source is missed
-		blurred, err := Focus{Rim: g.rim}.disc(ctx, c.Frame, max(g.radius*float64(c.w)/math.Abs(g.scale), 1.5/math.Abs(g.scale)))
+		blurred, err := blurredByDisc(ctx, c.Frame, max(g.radius*float64(c.w)/math.Abs(g.scale), 1.5/math.Abs(g.scale)), g.rim)
 		if err != nil {
 			return nil, err
 		}

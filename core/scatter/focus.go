@@ -2,10 +2,8 @@ package scatter
 
 import (
 	"context"
-	"fmt"
 	"math"
 
-	"velours/core/cache"
 	"velours/core/frame"
 )
 
@@ -20,121 +18,109 @@ const focusLayers = 6
 // Run spreads every place by its share of the radius, 0 to 1, one plane. Light is kept where the share is even.
 func (f Focus) Run(ctx context.Context, src, share *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(src.W, src.H, src.Planes)
-	// the weight of a layer is a tent about its share
-	weigh := func(of *frame.Frame, layer int) error {
-		return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-			for y := y0; y < y1; y++ {
-				m := share.Row(0, y)
-				for p := range src.Planes {
-					d, s := out.Row(p, y), src.Row(p, y)
-					if p > 2 {
-						if layer == 0 {
-							copy(d, s)
-						}
-						continue
-					}
-					s = of.Row(p, y)
-					for x, v := range m {
-						w := max(0, 1-float32(math.Abs(float64(v*focusLayers-float32(layer)))))
-						if layer == 0 {
-							d[x] = w * s[x]
-						} else if w > 0 {
-							d[x] += w * s[x]
-						}
+	if err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			m := share.Row(0, y)
+			for p := range src.Planes {
+				d, s := out.Row(p, y), src.Row(p, y)
+				if p > 2 {
+					copy(d, s)
+					continue
+				}
+				for x, v := range m {
+					if w := tent(v, 0); w > 0 {
+						d[x] = w * s[x]
+					} else {
+						d[x] = 0
 					}
 				}
 			}
-		})
-	}
-	if err := weigh(src, 0); err != nil {
+		}
+	}); err != nil {
 		return nil, err
 	}
-	for k := 1; k <= focusLayers; k++ {
-		r := f.Radius * float64(src.W) * float64(k) / focusLayers
-		blurred, err := f.disc(ctx, src, r)
-		if err != nil {
-			return nil, err
-		}
-		err = weigh(blurred, k)
-		blurred.Release()
-		if err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
-}
-
-// discRank is how many separable terms stand for a disc, and discSamples its radius, in samples, on the grid on which it is
-// drawn.
-const discRank, discSamples = 8, 11
-
-// disc spreads a picture over a disc of a radius in pixels.
-func (f Focus) disc(ctx context.Context, src *frame.Frame, radius float64) (*frame.Frame, error) {
-	block := max(1, int(radius/discSamples))
-	s := f.kernel(radius / float64(block))
-	low, err := shrink(ctx, src, block)
+	cells, err := newShares(ctx, share)
 	if err != nil {
 		return nil, err
 	}
-	one := [3]float32{1, 1, 1}
-	sum := frame.New(low.W, low.H, 3)
-	err = s.addTo(ctx, sum, low, one)
-	if low != src {
-		low.Release()
-	}
-	if err != nil || block == 1 {
-		return positive(sum), err
-	}
-	defer sum.Release()
-	out := frame.New(src.W, src.H, 3)
-	return out, addGrown(ctx, out, positive(sum), block)
-}
-
-// positive takes out what a sum of few terms rings below nothing.
-func positive(f *frame.Frame) *frame.Frame {
-	for p := range 3 {
-		for y := range f.H {
-			row := f.Row(p, y)
-			for x, v := range row {
-				row[x] = max(v, 0)
-			}
-		}
-	}
-	return f
-}
-
-var discs = cache.Results[*separable]{Size: 64}
-
-// kernel is a disc of a radius in samples, by separable terms.
-func (f Focus) kernel(radius float64) *separable {
-	s, _ := discs.Get(fmt.Sprintf("%.4f %.3f", radius, f.Rim), func() (*separable, error) {
-		r := int(math.Ceil(radius + 0.5))
-		n := 2*r + 1
-		grid := make([]float64, n*n)
-		total := 0.0
-		const sub = 8
-		for i := range n {
-			for j := range n {
-				v := 0.0
-				for a := range sub {
-					for b := range sub {
-						x, y := float64(i-r)+(float64(a)+0.5)/sub-0.5, float64(j-r)+(float64(b)+0.5)/sub-0.5
-						if d := math.Hypot(x, y) / max(radius, 0.3); d <= 1 {
-							v += 1 + f.Rim*(2*d*d-1)
-						}
+	var last *disc // discs on one grid draw from one picture
+	for k := 1; k <= focusLayers; k++ {
+		d, err := newDisc(ctx, src, f.Radius*float64(src.W)*float64(k)/focusLayers, f.Rim, last)
+		if err == nil {
+			err = d.each(ctx, func(x0, y0, x1, y1 int) bool {
+				return cells.any(x0, y0, x1, y1, float32(k-1)/focusLayers, float32(k+1)/focusLayers)
+			}, func(p, x, y int, row []float32) {
+				m := share.Row(0, y)[x:]
+				m = m[:len(row)]
+				d := out.Row(p, y)[x : x+len(row)]
+				for i, v := range row {
+					if w := tent(m[i], k); w > 0 {
+						d[i] += w * v
 					}
 				}
-				grid[i*n+j] = v
-				total += v
+			})
+		}
+		if last != nil && (err != nil || last.src != d.src) {
+			last.release()
+		}
+		if err != nil {
+			return nil, err
+		}
+		last = d
+	}
+	last.release()
+	return out, nil
+}
+
+// tent is how much of a place of some share the k-th disc draws: the discs next to a share draw all of it.
+func tent(share float32, k int) float32 {
+	d := share*focusLayers - float32(k)
+	if d < 0 {
+		d = -d
+	}
+	return 1 - d
+}
+
+// shares are the least and the most share of every cell of a picture, to pass over what no disc draws.
+type shares struct {
+	wide      int
+	low, high []float32
+}
+
+// shareCell is how many pixels a cell has across and down.
+const shareCell = 64
+
+func newShares(ctx context.Context, share *frame.Frame) (*shares, error) {
+	wide, high := (share.W+shareCell-1)/shareCell, (share.H+shareCell-1)/shareCell
+	s := &shares{wide, make([]float32, wide*high), make([]float32, wide*high)}
+	return s, frame.Bands(ctx, share.H, shareCell, func(y0, y1 int) {
+		for i := range wide {
+			lo, hi := float32(math.Inf(1)), float32(math.Inf(-1))
+			for y := y0; y < y1; y++ {
+				for _, v := range share.Row(0, y)[i*shareCell : min((i+1)*shareCell, share.W)] {
+					if v < lo {
+						lo = v
+					}
+					if v > hi {
+						hi = v
+					}
+				}
+			}
+			s.low[y0/shareCell*wide+i], s.high[y0/shareCell*wide+i] = lo, hi
+		}
+	})
+}
+
+// any tells whether a cell of a rectangle may have a share between two.
+func (s *shares) any(x0, y0, x1, y1 int, above, below float32) bool {
+	for j := y0 / shareCell; j*shareCell < y1; j++ {
+		for i := x0 / shareCell; i*shareCell < x1; i++ {
+			if s.high[j*s.wide+i] > above && s.low[j*s.wide+i] < below {
+				return true
 			}
 		}
-		for i := range grid {
-			grid[i] /= total
-		}
-		out := separate(grid, r, discRank)
-		return &out, nil
-	})
-	return s
+	}
+	return false
 }
 
 // Around is the share of the radius of every place: none within a distance of a point, all from Feather further on; lengths are
@@ -144,13 +130,14 @@ type Around struct{ X, Y, Size, Feather float64 }
 // Share fills a plane.
 func (a Around) Share(ctx context.Context, w, h int) (*frame.Frame, error) {
 	out := frame.Get(w, h, 1)
+	unit, slope := 1/float64(w), float32(1/max(a.Feather, 1e-4))
 	return out, frame.Bands(ctx, h, band(w), func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			row := out.Row(0, y)
 			dy := (float64(y)+0.5)/float64(w) - a.Y*float64(h)/float64(w)
 			for x := range row {
-				dx := (float64(x)+0.5)/float64(w) - a.X
-				row[x] = float32(smooth((math.Hypot(dx, dy) - a.Size) / max(a.Feather, 1e-4)))
+				dx := (float64(x)+0.5)*unit - a.X
+				row[x] = smooth32(float32(math.Sqrt(dx*dx+dy*dy)-a.Size) * slope)
 			}
 		}
 	})

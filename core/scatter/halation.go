@@ -335,11 +335,7 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 		one := [3]float32{1, 1, 1}
 		return (&Spread{base: dst, blur: src, a: one, b: one}).Fill(ctx, dst)
 	}
-	mix := make([]float32, f)
-	for i := range mix {
-		u := (float64(i)+0.5)/float64(f) - 0.5
-		mix[i] = float32(u - math.Floor(u))
-	}
+	mix := growth(f)
 	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
 		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
@@ -354,6 +350,16 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 			}
 		}
 	})
+}
+
+// growth is how far each of f samples lies from the middle of one block to that of the next.
+func growth(f int) []float32 {
+	mix := make([]float32, f)
+	for i := range mix {
+		u := (float64(i)+0.5)/float64(f) - 0.5
+		mix[i] = float32(u - math.Floor(u))
+	}
+	return mix
 }
 
 // grow adds a row, enlarged f times between its samples, to dst; src has its edge samples repeated on

@@ -152,31 +152,12 @@ func (l *Lens) netted(ctx context.Context, light *frame.Frame) (*frame.Frame, er
 		}
 		on = next
 	}
-	return on, nil
-}
-
-// Run is what a picture becomes behind the lens, gain times as bright.
-func (l *Lens) Run(ctx context.Context, src *frame.Frame, gain float64) (*frame.Frame, error) {
-	if len(l.Nets) == 0 {
-		a, b := l.factors(gain)
-		return blurTerms(ctx, src, l.balanced(src.W), l.shape(), a, b)
-	}
-	on, err := l.netted(ctx, src)
-	if err != nil {
-		return nil, err
-	}
-	defer on.Release()
-	a, b := l.factors(gain)
-	out, err := blurTerms(ctx, on, l.balanced(src.W), l.shape(), a, b)
-	if err != nil {
-		return nil, err
-	}
-	return withRest(out, src), nil
+	return withRest(on, light), nil
 }
 
 // withRest gives a picture of three planes those that another has beyond the third.
 func withRest(f, src *frame.Frame) *frame.Frame {
-	if src.Planes <= 3 {
+	if f == src || src.Planes <= 3 {
 		return f
 	}
 	defer f.Release()
@@ -193,13 +174,35 @@ func withRest(f, src *frame.Frame) *frame.Frame {
 	return out
 }
 
-// Start is Run up to its last step, for one who wants the rows; nil where the full picture is needed.
-func (l *Lens) Start(ctx context.Context, src *frame.Frame, gain float64) (*Spread, error) {
-	if len(l.Nets) > 0 {
-		return nil, nil
+// Run is what a picture becomes behind the lens, gain times as bright.
+func (l *Lens) Run(ctx context.Context, src *frame.Frame, gain float64) (*frame.Frame, error) {
+	on, err := l.netted(ctx, src)
+	if err != nil {
+		return nil, err
+	}
+	if on != src {
+		defer on.Release()
 	}
 	a, b := l.factors(gain)
-	return wideSpread(ctx, src, l.balanced(src.W), l.shape(), a, b)
+	return blurTerms(ctx, on, l.balanced(src.W), l.shape(), a, b)
+}
+
+// Start is Run up to its last step, for one who wants the rows; nil where the full picture is needed.
+func (l *Lens) Start(ctx context.Context, src *frame.Frame, gain float64) (*Spread, error) {
+	terms := l.balanced(src.W)
+	if needsFull(terms, l.shape(), src) {
+		return nil, nil
+	}
+	on, err := l.netted(ctx, src)
+	if err != nil {
+		return nil, err
+	}
+	a, b := l.factors(gain)
+	s, err := wideSpread(ctx, on, terms, l.shape(), a, b)
+	if s != nil {
+		s.own = on != src
+	}
+	return s, err
 }
 
 // factors are those of the light that goes straight on and of the light that is spread.

@@ -47,6 +47,9 @@ const armReach, armSamples = 31, 5
 
 // through is what light becomes behind the net.
 func (n Net) through(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+	if math.Mod(n.Turn, 90) == 0 { // the second arm lies along rows: it is drawn as they are written
+		return n.down(ctx, src, 0, 1, src.W, true)
+	}
 	once, err := n.arm(ctx, src, n.Turn)
 	if err != nil {
 		return nil, err
@@ -59,14 +62,14 @@ func (n Net) through(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 func (n Net) arm(ctx context.Context, src *frame.Frame, turn float64) (*frame.Frame, error) {
 	dy, dx := math.Sincos(turn * math.Pi / 180)
 	if math.Abs(dy) >= math.Abs(dx) {
-		return n.down(ctx, src, dx/dy, math.Abs(dy), src.W)
+		return n.down(ctx, src, dx/dy, math.Abs(dy), src.W, false)
 	}
 	on, err := transposed(ctx, src)
 	if err != nil {
 		return nil, err
 	}
 	defer on.Release()
-	drawn, err := n.down(ctx, on, dy/dx, math.Abs(dx), src.W)
+	drawn, err := n.down(ctx, on, dy/dx, math.Abs(dx), src.W, false)
 	if err != nil {
 		return nil, err
 	}
@@ -76,11 +79,8 @@ func (n Net) arm(ctx context.Context, src *frame.Frame, turn float64) (*frame.Fr
 
 // down draws an arm that goes sideways by slope (at most 1 either way) from a row to the next: rows are shifted so that it lies
 // along columns, the mean of every block of them is one coarse row, and the arm is drawn down those. A step down is cos of one
-// along the arm; the picture is width wide where it stands upright.
-func (n Net) down(ctx context.Context, src *frame.Frame, slope, cos float64, width int) (*frame.Frame, error) {
-	if math.Abs(slope) < 1e-9 {
-		slope = 0
-	}
+// along the arm; the picture is width wide where it stands upright. cross draws the arm along rows too.
+func (n Net) down(ctx context.Context, src *frame.Frame, slope, cos float64, width int, cross bool) (*frame.Frame, error) {
 	a := float32(n.open())
 	out := frame.Get(src.W, src.H, 3)
 	for p := range 3 {
@@ -117,10 +117,17 @@ func (n Net) down(ctx context.Context, src *frame.Frame, slope, cos float64, wid
 		if err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 			shift := newShift(src.W, w)
 			line := make([]float32, w, w+frame.RightPad)
+			var along *armRow
+			if cross {
+				along = newArm(float64(width)/n.cutoff(p), src.W).along()
+			}
 			for y := y0; y < y1; y++ {
 				i, t := arm.between(y)
 				vec.Mix(line, drawn.Row(0, max(i, 0)), drawn.Row(0, min(i+1, arm.rows-1)), 1-t, t)
 				vec.Mix(out.Row(p, y), src.Row(p, y), shift.read(line, float64(left)-slope*float64(y)), a, 1-a)
+				if cross {
+					along.draw(out.Row(p, y), a)
+				}
 			}
 		}); err != nil {
 			return nil, err
@@ -226,6 +233,68 @@ func (a *arm) draw(ctx context.Context, coarse *frame.Frame) (*frame.Frame, erro
 		return nil, err
 	}
 	return out, columns(ctx, out, coarse, a.near)
+}
+
+// armRow draws an arm along a row, in place.
+type armRow struct {
+	*arm
+	coarse, far             []float32 // with as many samples beside them as the response reaches
+	tail, drawn             []float32
+	nearMix, tailMix, edges []float32
+}
+
+func (a *arm) along() *armRow {
+	m := (a.rows + armTail - 1) / armTail
+	row := func(n int) []float32 { return make([]float32, n, n+frame.RightPad) }
+	return &armRow{
+		arm: a, coarse: row(a.rows + 2*armReach), far: row(m + 2*armReach), tail: row(m), drawn: row(a.rows + 2),
+		nearMix: growth(a.block), tailMix: growth(armTail), edges: row(m + 2),
+	}
+}
+
+// draw is open times the row, and the arm of the rest.
+func (r *armRow) draw(row []float32, open float32) {
+	means(within(r.coarse), row, r.block)
+	means(within(r.far), within(r.coarse), armTail)
+	repeatEnds(r.coarse)
+	repeatEnds(r.far)
+	drawn := r.drawn[1 : 1+r.rows : cap(r.drawn)]
+	vec.Taps(r.tail, r.far, r.armResponse.tail)
+	vec.Taps(drawn, r.coarse, r.near)
+	m := copy(r.edges[1:], r.tail)
+	r.edges[0], r.edges[m+1] = r.edges[1], r.edges[m]
+	grow(drawn, r.edges, armTail, r.tailMix)
+	vec.Mix(drawn, drawn, drawn, 1-open, 0)
+	r.drawn[0], r.drawn[r.rows+1] = drawn[0], drawn[r.rows-1]
+	vec.Mix(row, row, row, open, 0)
+	grow(row, r.drawn, r.block, r.nearMix)
+}
+
+// within is a row without the samples beside it.
+func within(row []float32) []float32 { return row[armReach : len(row)-armReach] }
+
+// repeatEnds fills the samples beside a row.
+func repeatEnds(row []float32) {
+	end := len(row) - armReach
+	for i := range armReach {
+		row[i], row[end+i] = row[armReach], row[end-1]
+	}
+}
+
+// means fills dst with the means of blocks of src; the last may be shorter.
+func means(dst, src []float32, block int) {
+	k := 1 / float32(block)
+	for i := range dst {
+		part := src[i*block : min((i+1)*block, len(src))]
+		var s float32
+		for _, v := range part {
+			s += v
+		}
+		if len(part) < block {
+			k = 1 / float32(len(part))
+		}
+		dst[i] = s * k
+	}
 }
 
 // columns adds the convolution of columns to dst, rows beyond the ends being as the last.

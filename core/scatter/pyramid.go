@@ -122,12 +122,7 @@ func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [
 
 // wideSpread is spread made ready for its rows; nil if a kernel needs the full picture.
 func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, error) {
-	for _, t := range terms {
-		if l, _ := plan(t, o, src.W, src.H); l == 0 {
-			return nil, nil
-		}
-	}
-	if o.Surrounded && surroundedLevel(src.W) == 0 {
+	if needsFull(terms, o, src) {
 		return nil, nil
 	}
 	s, _, err := spread(ctx, src, terms, o, a, b)
@@ -135,6 +130,16 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a,
 		s.repeatEdges()
 	}
 	return s, err
+}
+
+// needsFull tells that a kernel is so narrow, or a picture so small, that the full picture is drawn on.
+func needsFull(terms []Term, o shape, src *frame.Frame) bool {
+	for _, t := range terms {
+		if l, _ := plan(t, o, src.W, src.H); l == 0 {
+			return true
+		}
+	}
+	return o.Surrounded && surroundedLevel(src.W) == 0
 }
 
 type kernel struct {

@@ -58,7 +58,7 @@ func sample(b Base, pitch float64, apart bool) *sampled {
 	}
 	s := &sampled{coarse: coarse}
 	if s.coarse == 1 && !apart {
-		s.near = separate(grid, r, nearRank)
+		s.near = separate(grid, r, nearRank, 0)
 	} else {
 		near := make([]float64, len(grid))
 		m := s.coarse
@@ -75,8 +75,8 @@ func sample(b Base, pitch float64, apart bool) *sampled {
 			}
 		}
 		rn := min(int(math.Ceil(nearReach/pitch)), r)
-		s.near = separate(inner(near, r, rn), rn, nearRank)
-		s.far = separate(far, rc, farRank)
+		s.near = separate(inner(near, r, rn), rn, nearRank, 0)
+		s.far = separate(far, rc, farRank, 0)
 	}
 	rings.Store(key, s)
 	return s
@@ -119,8 +119,8 @@ func inner(grid []float64, r, to int) []float64 {
 }
 
 // separate splits a symmetric grid of half-width r into separable terms by its eigenvectors, and keeps its
-// sum.
-func separate(grid []float64, r, rank int) separable {
+// sum. There are rank of them, or fewer if those miss no more than a share of it, in the mean square.
+func separate(grid []float64, r, rank int, miss float64) separable {
 	n := 2*r + 1
 	want := 0.0
 	sym := mat.NewSymDense(n, nil)
@@ -138,13 +138,20 @@ func separate(grid []float64, r, rank int) separable {
 	var vectors mat.Dense
 	eig.VectorsTo(&vectors)
 	order := make([]int, n)
+	rest := 0.0 // of the squares
 	for i := range order {
 		order[i] = i
+		rest += values[i] * values[i]
 	}
+	most := miss * miss * rest
 	sort.SliceStable(order, func(i, j int) bool { return math.Abs(values[order[i]]) > math.Abs(values[order[j]]) })
 	var s separable
 	sum := 0.0
-	for _, k := range order[:min(rank, n)] {
+	for i, k := range order[:min(rank, n)] {
+		if miss > 0 && i > 0 && rest <= most {
+			break
+		}
+		rest -= values[k] * values[k]
 		half, total := make([]float32, r+1), 0.0
 		for i := range half {
 			// the spread is even, so its eigenvectors are; the mean takes rounding out

@@ -14,13 +14,17 @@ type Spread struct {
 	base, blur *frame.Frame // no blur: the picture alone
 	a, b       [3]float32
 	ready      bool // blur's rows have their edges repeated on either side
+	own        bool // the base was made for this
 }
 
 // Base is the picture that is spread; its planes after the third are to be passed on.
 func (s *Spread) Base() *frame.Frame { return s.base }
 
-// Release gives up the blur. The base stays its owner's.
+// Release gives up the blur, and a base that was made for it. Any other stays its owner's.
 func (s *Spread) Release() {
+	if s.own {
+		s.base.Release()
+	}
 	if s.blur != nil {
 		s.blur.Release()
 	}

@@ -28,11 +28,11 @@ var bloomKind = &look.Kind{
 	}, sourceSettings(), []look.Setting{
 		fold("Source", travels(2, dial("detail", "Skip spots", "% width", 0, 3, 0, 0.05, "Bright spots smaller than this do not feed it: twinkling leaves, glitter, noise. A lamp of the same brightness does."))),
 		fold("Colour", dial("saturation", "Saturation", "%", 0, 200, 100, 1, "Of the glow alone. 100 keeps the colour of its light; lower is a pale veil.")),
-		fold("Colour", dial("near-tint", "Near tint", "%", 0, 100, 0, 1, "Brings the bright part of the glow, close to its light, to a hue.")),
+		fold("Colour", travels(1.6, dial("near-tint", "Near tint", "%", 0, 100, 0, 1, "Brings the bright part of the glow, close to its light, to a hue."))),
 		fold("Colour", hueFrom("near-tint", dial("near-hue", "Near hue", "°", 0, 360, 75, 1, "That hue: amber 75°, rose 10°, cyan-blue 230°. It can be picked from the picture."))),
-		fold("Colour", dial("far-tint", "Far tint", "%", 0, 100, 0, 1, "Brings the faint part of the glow, far from its light, to a hue.")),
+		fold("Colour", travels(1.6, dial("far-tint", "Far tint", "%", 0, 100, 0, 1, "Brings the faint part of the glow, far from its light, to a hue."))),
 		fold("Colour", hueFrom("far-tint", dial("far-hue", "Far hue", "°", 0, 360, 40, 1, "That hue. It can be picked from the picture."))),
-		fold("Shape", dial("balance", "Near and far", "%", -100, 100, 0, 1, "Left brings the glow close to its light, right carries it into the room; its sum stays.")),
+		fold("Shape", travels(1.6, dial("balance", "Near and far", "%", -100, 100, 0, 1, "Left brings the glow close to its light, right carries it into the room; its sum stays."))),
 		fold("Shape", travels(1.6, dial("aspect", "Stretch", "×", 1, 8, 1, 0.05, "How many times as long as high the glow is. Squeezing lenses draw it out."))),
 		fold("Shape", dial("turn", "Turn", "°", -90, 90, 0, 0.5, "Turns a stretched glow, clockwise from the horizontal.")),
 	}, holdSettings(

@@ -80,6 +80,28 @@ func checkDeclared(t *testing.T, owner string, list []look.Setting) {
 	}
 }
 
+// A dial of light that begins at nothing is slow where a subtle amount lies.
+func TestDialsOfLightAreSlowAtTheirLowEnd(t *testing.T) {
+	seen := 0
+	for _, k := range look.Kinds() {
+		if k.Station != look.Lens && !k.Scatters {
+			continue
+		}
+		for _, s := range k.Settings {
+			if len(s.List()) > 0 || s.Default != 0 || s.Min > 0 || strings.Contains(s.Unit, "°") || s.Unit == "no." {
+				continue
+			}
+			seen++
+			if s.Curve <= 1 {
+				t.Errorf("%s.%s has even travel", k.ID, s.ID)
+			}
+		}
+	}
+	if seen < 30 {
+		t.Errorf("only %d dials were looked at", seen)
+	}
+}
+
 // The core knows nobody above it.
 func TestCoreImportsItselfAlone(t *testing.T) {
 	err := filepath.WalkDir("..", func(name string, e os.DirEntry, err error) error {

@@ -29,7 +29,7 @@ func fold(heading string, s look.Setting) look.Setting {
 	return s
 }
 
-// travels gives a dial more travel at its low end.
+// travels gives a dial more travel at its low end, or about 0 where that lies within.
 func travels(curve float64, s look.Setting) look.Setting {
 	s.Curve = curve
 	return s

@@ -21,11 +21,11 @@ var dirtKind = &look.Kind{
 	Settings: []look.Setting{
 		travels(1.6, dial("amount", "Amount", "%", 0, 100, 0, 0.5, "How strongly it lights up. It should be found only when a lamp comes into the picture.")),
 		travels(1.6, dial("reach", "Reach", "% width", 2, 60, 18, 0.5, "How far from a light dirt still lights up.")),
-		dial("shade", "Shade", "%", 0, 100, 15, 1, "How much of the picture's own light it keeps away."),
+		travels(1.6, dial("shade", "Shade", "%", 0, 100, 15, 1, "How much of the picture's own light it keeps away.")),
 		{ID: "picture", Label: "Picture", Live: pictureChoices, Help: "A still of the pinboard in place of made-up dirt: white is dirt, black is clean glass."},
 		fold("What lies there", travels(1.6, dial("specks", "Specks", "%", 0, 400, 100, 1, "How many."))),
-		fold("What lies there", dial("smears", "Smears", "%", 0, 100, 35, 1, "Strokes that a cloth left.")),
-		fold("What lies there", dial("size", "Size", "%", 40, 300, 100, 1, "Of all of it. Longer lenses show it larger and softer.")),
+		fold("What lies there", travels(1.6, dial("smears", "Smears", "%", 0, 100, 35, 1, "Strokes that a cloth left."))),
+		fold("What lies there", travels(1.6, dial("size", "Size", "%", 40, 300, 100, 1, "Of all of it. Longer lenses show it larger and softer."))),
 		fold("What lies there", dial("seed", "Glass", "no.", 0, 999, 1, 1, "Every number is another glass; the same number is the same glass.")),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {

@@ -17,8 +17,8 @@ var distortionKind = &look.Kind{
 	Purpose: "Bends straight lines as a lens does. The frame stays filled: as much is cut as the bending lays bare.",
 	Begin:   map[string]any{"amount": -3.0},
 	Settings: []look.Setting{
-		dial("amount", "Bend", "%", -30, 30, 0, 0.1, "Below 0 lines bulge outwards, as in wide lenses; above 0 they are drawn in. One to four is what lenses do."),
-		dial("edge", "At the edge", "%", -20, 20, 0, 0.1, "More of it, or less, towards the corners: with the other sign the line turns back, as in old zooms."),
+		travels(1.6, dial("amount", "Bend", "%", -30, 30, 0, 0.1, "Below 0 lines bulge outwards, as in wide lenses; above 0 they are drawn in. One to four is what lenses do.")),
+		travels(1.6, dial("edge", "At the edge", "%", -20, 20, 0, 0.1, "More of it, or less, towards the corners: with the other sign the line turns back, as in old zooms.")),
 		{ID: "crop", Label: "Frame", Choices: []look.Choice{{ID: "fill", Label: "Filled", Note: "Cut as little as leaves nothing bare"}, {ID: "keep", Label: "Middle kept", Note: "The middle keeps its size; edges may go on as they end"}}, Help: "What happens where bending lays bare."},
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
@@ -76,9 +76,12 @@ func (d bend) scale(w, h float64) float64 {
 func (d bend) run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	w, h := float64(src.W), float64(src.H)
 	half, s := math.Hypot(w, h)/2, d.scale(w, h)
-	return frame.Warp(ctx, src, func(_ int, x, y float64) (float64, float64) {
-		u, v := s*(x+0.5-w/2), s*(y+0.5-h/2)
-		k := d.factor((u*u + v*v) / half / half)
-		return u*k + w/2 - 0.5, v*k + h/2 - 0.5
+	return frame.Warp(ctx, src, func(y int, us, vs []float32) {
+		v := s * (float64(y) + 0.5 - h/2)
+		for x := range us {
+			u := s * (float64(x) + 0.5 - w/2)
+			k := d.factor((u*u + v*v) / (half * half))
+			us[x], vs[x] = float32(u*k+w/2-0.5), float32(v*k+h/2-0.5)
+		}
 	})
 }

@@ -18,11 +18,11 @@ var focusKind = &look.Kind{
 	Begin:   map[string]any{"radius": 0.4},
 	Settings: []look.Setting{
 		travels(2, dial("radius", "Softness", "% width", 0, 3, 0, 0.01, "The radius of the discs where it is softest. A quarter of a per cent is felt; with a matte, how far the matte covers says how soft.")),
-		dial("rim", "Rim", "%", -100, 100, 0, 1, "Discs brighter towards their edge, as old lenses draw them, or softer towards it."),
+		travels(1.6, dial("rim", "Rim", "%", -100, 100, 0, 1, "Discs brighter towards their edge, as old lenses draw them, or softer towards it.")),
 		dial("x", "Across", "%", 0, 100, 50, 0.5, "What stays sharp, from the left."),
 		dial("y", "Down", "%", 0, 100, 50, 0.5, "What stays sharp, from the top."),
-		dial("size", "Sharp within", "% width", 0, 60, 20, 0.5, "How far around the point all is sharp."),
-		dial("feather", "Feather", "% width", 1, 100, 45, 0.5, "Over how far it comes to be softest. Wide is natural."),
+		travels(1.6, dial("size", "Sharp within", "% width", 0, 60, 20, 0.5, "How far around the point all is sharp.")),
+		travels(1.6, dial("feather", "Feather", "% width", 1, 100, 45, 0.5, "Over how far it comes to be softest. Wide is natural.")),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 		f := scatter.Focus{Radius: v.Number("radius") / 100 * s, Rim: v.Number("rim") / 100}

@@ -18,9 +18,9 @@ var fringeKind = &look.Kind{
 	Purpose: "Lets colours part at edges, as glass does: red and blue a little larger or smaller than green towards the corners, or a little softer all over.",
 	Begin:   map[string]any{"lateral": 0.06},
 	Settings: []look.Setting{
-		dial("lateral", "Sideways", "% width", -0.5, 0.5, 0, 0.005, "How far red and blue part from green at the corners. A twentieth of a per cent is an old lens; below 0 blue lies outside."),
+		travels(1.6, dial("lateral", "Sideways", "% width", -0.5, 0.5, 0, 0.005, "How far red and blue part from green at the corners. A twentieth of a per cent is an old lens; below 0 blue lies outside.")),
 		travels(2, dial("axial", "In depth", "% width", 0, 0.5, 0, 0.005, "How soft red and blue are beside green: a purple rim at bright edges.")),
-		dial("balance", "Red and blue", "%", -100, 100, 0, 1, "Left lets red alone part, right blue alone."),
+		travels(1.6, dial("balance", "Red and blue", "%", -100, 100, 0, 1, "Left lets red alone part, right blue alone.")),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 		lateral, axial := v.Number("lateral")/100*s, v.Number("axial")/100*s
@@ -40,11 +40,19 @@ var fringeKind = &look.Kind{
 			}
 			w, h := float64(soft.W), float64(soft.H)
 			half := math.Hypot(w, h) / 2
-			scale := [4]float64{1 - lateral*w*share[0]/half, 1, 1 + lateral*w*share[2]/half, 1}
-			return frame.Warp(ctx, soft, func(c int, x, y float64) (float64, float64) {
-				k := scale[min(c, 3)]
-				return (x+0.5-w/2)*k + w/2 - 0.5, (y+0.5-h/2)*k + h/2 - 0.5
-			})
+			places := func(share float64) frame.Places {
+				if share == 0 {
+					return nil
+				}
+				k := 1 + lateral*w*share/half
+				return func(y int, u, v []float32) {
+					row := float32((float64(y)+0.5-h/2)*k + h/2 - 0.5)
+					for x := range u {
+						u[x], v[x] = float32((float64(x)+0.5-w/2)*k+w/2-0.5), row
+					}
+				}
+			}
+			return frame.Warp(ctx, soft, places(-share[0]), nil, places(share[2]), nil)
 		})
 	}},
 }

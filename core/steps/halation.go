@@ -25,7 +25,7 @@ var halationKind = &look.Kind{
 			Names: map[string]float64{"intact": 100, "thin": 85, "worn": 50, "removed": 0},
 			Help:  "The layer on the back of the film that swallows stray light. Intact (100) leaves a faint veil; removed (0) gives a ring at a quarter of a millimetre and a strong glow. A stock that came bare has none, whatever stands here.",
 		},
-		fold("Colour", dial("hue", "Hue", "°", -90, 90, 0, 1, "Turns the stock's own halo: left to rose, right to amber. Its brightness stays.")),
+		fold("Colour", travels(1.6, dial("hue", "Hue", "°", -90, 90, 0, 1, "Turns the stock's own halo: left to rose, right to amber. Its brightness stays."))),
 		fold("Colour", dial("saturation", "Saturation", "%", 0, 200, 100, 1, "Of the halo alone. It cannot be more colourful than one layer by itself.")),
 		fold("Shape", travels(1.6, dial("spread", "Spread", "%", 25, 400, 100, 1, "How far the light gets before it returns, as in a base so many times as thick. 100 is the stock's own at this gauge."))),
 		fold("Shape", travels(1.6, dial("near", "Near", "%", 0, 300, 100, 1, "The first reflection: the ring, close to its light."))),

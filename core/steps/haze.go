@@ -15,15 +15,15 @@ var hazeKind = &look.Kind{
 	Purpose: "Air between things and the lens: a veil of the scene's own light over all of it, or over what a matte says is far. Below 0 a little of such a veil is taken out.",
 	Begin:   map[string]any{"amount": 8.0},
 	Settings: join([]look.Setting{
-		dial("amount", "Amount", "%", -50, 80, 0, 0.5, "The share of what is seen that is veil. 3 to 10 is felt; a gradient or a picture as matte makes it stronger far away. Below 0 it is taken out, gently."),
+		travels(1.6, dial("amount", "Amount", "%", -50, 80, 0, 0.5, "The share of what is seen that is veil. 3 to 10 is felt; a gradient or a picture as matte makes it stronger far away. Below 0 it is taken out, gently.")),
 		{ID: "veil", Label: "Veil", Choices: []look.Choice{
 			{ID: "scene", Label: "The scene's light", Note: "The light around, spread wide: it follows lamps and windows"},
 			{ID: "tint", Label: "A tint", Note: "Even, of one colour"},
 		}, Help: "What the veil is made of."},
 		travels(1.6, dial("radius", "Reach", "% width", 5, 60, 35, 0.5, "How wide the scene's light is spread. Small keeps the veil near lamps, large fills the frame.")),
 		fold("Colour", hueFrom("tint", dial("hue", "Hue", "°", 0, 360, 230, 1, "Of the veil; it can be picked from the picture."))),
-		fold("Colour", dial("tint", "Tint", "%", 0, 100, 0, 1, "How much of that hue the veil has. Far things are a little blue in daylight, amber under lamps.")),
-		fold("Colour", dial("level", "Level", "stops", -4, 4, 0, 0.05, "How bright the veil is: against the scene's own light, or from mid grey for a tint.")),
+		fold("Colour", travels(1.6, dial("tint", "Tint", "%", 0, 100, 0, 1, "How much of that hue the veil has. Far things are a little blue in daylight, amber under lamps."))),
+		fold("Colour", travels(1.6, dial("level", "Level", "stops", -4, 4, 0, 0.05, "How bright the veil is: against the scene's own light, or from mid grey for a tint."))),
 	}, sourceSettings(), holdSettings("Keeps the veil out of what is itself dark.", "Keeps it off what is itself bright.")),
 	Ready: []look.Ready{
 		{ID: "air", Label: "Thin air", Note: "Hardly there: distance", Values: map[string]any{"amount": 4.0}},

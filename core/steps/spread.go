@@ -25,7 +25,7 @@ func sourceSettings() []look.Setting {
 	return []look.Setting{
 		fold("Source", from),
 		fold("Source", to),
-		fold("Source", dial("knee", "Knee", "stops", 0.1, 6, 2, 0.05, "Over how many stops light comes to feed it. Wide is natural; narrow flickers on what moves.")),
+		fold("Source", travels(1.6, dial("knee", "Knee", "stops", 0.1, 6, 2, 0.05, "Over how many stops light comes to feed it. Wide is natural; narrow flickers on what moves."))),
 	}
 }
 
@@ -53,9 +53,9 @@ func holdSettings(darks, cores string) []look.Setting {
 	above := dial("cores-above", "Cores from", "stops", -2, 10, 3, 0.05, "What is two stops brighter than this is held fully, in stops from mid grey.")
 	below.Pick, above.Pick = "stops", "stops"
 	return []look.Setting{
-		fold("Holds", dial("darks", "Hold darks", "%", 0, 100, 0, 1, darks)),
+		fold("Holds", travels(1.6, dial("darks", "Hold darks", "%", 0, 100, 0, 1, darks))),
 		fold("Holds", below),
-		fold("Holds", dial("cores", "Hold cores", "%", 0, 100, 0, 1, cores)),
+		fold("Holds", travels(1.6, dial("cores", "Hold cores", "%", 0, 100, 0, 1, cores))),
 		fold("Holds", above),
 	}
 }

@@ -16,7 +16,7 @@ var vignetteKind = &look.Kind{
 	Editor:  "vignette",
 	Keyed:   []string{"x", "y"},
 	Settings: []look.Setting{
-		{ID: "stops", Label: "Exposure", Unit: "stops", Min: -4, Max: 2, Step: 0.05, Help: "What the far edge gets. −0.3 to −0.7 holds the eye in the frame without being seen; above 0 lifts corners that a lens has darkened."},
+		{ID: "stops", Label: "Exposure", Unit: "stops", Min: -4, Max: 2, Step: 0.05, Curve: 1.6, Help: "What the far edge gets. −0.3 to −0.7 holds the eye in the frame without being seen; above 0 lifts corners that a lens has darkened."},
 		{ID: "size", Label: "Size", Unit: "%", Min: 0, Max: 150, Default: 80, Step: 1, Help: "Where it is half way there, as a share of the way to the corner."},
 		{ID: "feather", Label: "Feather", Unit: "%", Min: 5, Max: 200, Default: 110, Step: 1, Help: "How far it takes. Wide is right for lenses; narrow shows as a mask."},
 		{ID: "round", Label: "Roundness", Unit: "%", Min: 0, Max: 100, Default: 35, Step: 1, Help: "From the shape of the frame to a circle."},

@@ -23,6 +23,7 @@ type table struct {
 	columns  func(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32)
 	noise    func(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64)
 	bound    func(row *float32, n int, limit float32)
+	cubic    func(dst, data *float32, at *int32, pitch int, tx, ty *float32, n int)
 }
 
 var active = plain

@@ -195,6 +195,12 @@ func TestBackendsAgree(t *testing.T) {
 		keep(b)
 		Bound(c, 0.7)
 		keep(c)
+		at := make([]int32, 600)
+		for i := range at {
+			at[i] = int32(i % 150)
+		}
+		Cubic(d[:599], a, at, 200, b, c)
+		keep(d[:599])
 		return out
 	}
 	was := Backend()
@@ -219,6 +225,39 @@ func TestBackendsAgree(t *testing.T) {
 					t.Fatalf("%s, output %d, sample %d: %g, plain %g", name, i, j, got[i][j], first[i][j])
 				}
 			}
+		}
+	}
+}
+
+// A cubic through four samples is exact for a slope, and at a sample is that sample.
+func TestCubicDrawsASlope(t *testing.T) {
+	const pitch = 40
+	data := make([]float32, 8*pitch)
+	for i := range data {
+		data[i] = float32(i%pitch)*3 + float32(i/pitch)*7
+	}
+	was := Backend()
+	defer Use(was)
+	for _, name := range Backends() {
+		Use(name)
+		n := 33
+		dst, at, tx, ty := make([]float32, n), make([]int32, n), make([]float32, n), make([]float32, n)
+		for i := range at {
+			at[i] = int32(i%4*pitch + i)
+			tx[i], ty[i] = float32(i%8)/8, float32(i%5)/5
+		}
+		Cubic(dst, data, at, pitch, tx, ty)
+		for i, v := range dst {
+			want := 3*(float64(i)+1+float64(tx[i])) + 7*(float64(i%4)+1+float64(ty[i]))
+			if math.Abs(float64(v)-want) > 1e-4 {
+				t.Fatalf("%s, %d: %g, want %g", name, i, v, want)
+			}
+		}
+		// past an edge nothing rings
+		step := []float32{0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1, 1, 0, 0, 1, 1}
+		Cubic(dst[:1], step, []int32{0}, 4, []float32{0.1}, []float32{0.5})
+		if dst[0] < 0 || dst[0] > 0.1 {
+			t.Errorf("%s: %g beside an edge", name, dst[0])
 		}
 	}
 }

@@ -1,12 +1,13 @@
 import { Slider } from 'radix-ui'
 import { useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import { evaluate, nudgeOf, places, tidy } from '../model/number'
+import { travelOf } from '../model/travel'
 import type { NumberProps } from './number'
 import { newGesture } from '../api/gesture'
 import { Tip } from './Tip'
 
 interface DialProps extends NumberProps {
-  /** Above 1 gives more travel at the low end. */
+  /** Above 1 gives more travel at the low end, or about 0 where that lies within. */
   curve?: number
   /** Words for values: notches on the line, at which a drag stays for a little. */
   names?: Record<string, number>
@@ -21,15 +22,12 @@ const NOTCH = 0.012
 export function Dial(p: DialProps) {
   const gesture = useRef('')
   const [typed, setTyped] = useState<string | null>(null)
-  const curve = p.curve ?? 1
-  const span = p.max - p.min
-  const toPlace = (v: number) => Math.pow(Math.max(0, (v - p.min) / span), 1 / curve)
-  const toValue = (u: number) => tidy(p.min + span * Math.pow(u, curve), p.step)
+  const travel = travelOf(p.min, p.max, p.curve)
   const notches = Object.entries(p.names ?? {})
   const word = notches.find(([, v]) => Math.abs(v - p.value) < 1e-9)?.[0]
-  const held = (u: number) => notches.find(([, v]) => Math.abs(toPlace(v) - u) < NOTCH)?.[1] ?? toValue(u)
-  const at = toPlace(p.value)
-  const home = toPlace(p.initial)
+  const held = (u: number) => notches.find(([, v]) => Math.abs(travel.place(v) - u) < NOTCH)?.[1] ?? tidy(travel.value(u), p.step)
+  const at = travel.place(p.value)
+  const home = travel.place(p.initial)
   const signed = p.min < 0 && p.initial === 0
   const shown = (signed && p.value > 0 ? '+' : '') + p.value.toFixed(places(p.step, 2))
 
@@ -78,7 +76,7 @@ export function Dial(p: DialProps) {
           />
           <span className="absolute -top-[2px] h-[6px] w-px bg-dim" style={{ left: `${100 * home}%` }} />
           {notches.map(([name, v]) => (
-            <span key={name} className="absolute top-[4px] h-[3px] w-px bg-dim" style={{ left: `${100 * toPlace(v)}%` }} />
+            <span key={name} className="absolute top-[4px] h-[3px] w-px bg-dim" style={{ left: `${100 * travel.place(v)}%` }} />
           ))}
         </Slider.Track>
         <Slider.Thumb
