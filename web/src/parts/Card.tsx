@@ -161,21 +161,22 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
           <Toggle on={!!step?.on} label={`${title} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station, kind: name })} />
         )}
         <Name entry={entry} title={title} active={active} folded={folded} />
-        <span className="grow" />
-        {!folded && <StepViews kind={kind} path={path} title={title} active={active} />}
-        {touched && (
-          <Tip help="All of this step back to its defaults" side="left">
-            <button
-              type="button"
-              aria-label={`Reset ${title}`}
-              className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text"
-              onClick={() => studio.edit({ op: 'clear', station, kind: name, gesture: newGesture() })}
-            >
-              ↺
-            </button>
-          </Tip>
-        )}
-        {kind.repeatable && <StepMenu entry={entry} title={title} />}
+        <div className="ml-auto flex shrink-0 items-center">
+          {!folded && <StepViews kind={kind} path={path} title={title} active={active} />}
+          {touched && (
+            <Tip help="All of this step back to its defaults" side="left">
+              <button
+                type="button"
+                aria-label={`Reset ${title}`}
+                className="rounded-sm px-0.5 text-sm leading-none text-dim hover:text-text"
+                onClick={() => studio.edit({ op: 'clear', station, kind: name, gesture: newGesture() })}
+              >
+                ↺
+              </button>
+            </Tip>
+          )}
+          {kind.repeatable && <StepMenu entry={entry} title={title} />}
+        </div>
       </div>
       {!folded && (
         <>

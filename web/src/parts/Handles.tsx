@@ -145,10 +145,12 @@ function Figure({ kind, unit, w, h, values, settings, set, svg }: ShapeProps & {
     const rings = ['size', 'radius'].filter((id) => settings.some((s) => s.id === id && s.unit === '% width'))
     const ring = rings[0]
     const r = ring ? (n(ring) / 100) * w : 0
+    const beside = Math.max(0, 18 * unit - r) // a small ring has its handle where it can be taken
     return (
       <>
         {ring && <circle cx={cx} cy={cy} r={r} {...line} strokeDasharray={`${4 * unit} ${4 * unit}`} />}
-        {ring && handle('Size', cx + r, cy, (p) => ({ [ring]: hold(ring, (100 * Math.hypot(p.x - cx, p.y - cy)) / w) }))}
+        {ring &&
+          handle('Size', cx + r + beside, cy, (p) => ({ [ring]: hold(ring, (100 * (Math.hypot(p.x - cx, p.y - cy) - beside)) / w) }))}
         {handle('Centre', cx, cy, move)}
       </>
     )

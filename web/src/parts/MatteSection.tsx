@@ -13,7 +13,7 @@ import { partAt } from '../model/parts'
 import { joins, seekKey, setPart, toggleKey, users } from '../state/mattes'
 import { studio, useStudio } from '../state/studio'
 
-const word = 'rounded-sm px-1 text-xs text-dim hover:text-text'
+const word = 'whitespace-nowrap rounded-sm px-1 text-xs text-dim hover:text-text'
 
 /** Where a step acts: everywhere, or in a matte of parts, which steps can share by its name. */
 export function MatteSection({ kind, name, step }: { kind: Kind; name: string; step: Step | undefined }) {
@@ -44,27 +44,29 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
         <Menu label={`Matte of ${titleOf(kind, step)}`} value={current ? `use ${current}` : 'none'} groups={start} onChange={take}>
           <span className="max-w-36 truncate">{current || 'everywhere'}</span>
         </Menu>
-        <span className="grow" />
-        {current && kind.scatters && (
-          <Tip
-            help={
-              step!.source
-                ? 'On the source: only this light spreads, and it goes wherever it goes. Press for the result.'
-                : 'On the result: all light spreads, and what spreads is kept here. Press for the source.'
-            }
-            side="left"
-          >
-            <button
-              type="button"
-              className={word}
-              aria-pressed={!!step!.source}
-              onClick={() => studio.edit({ op: 'source', station: kind.station, kind: name, value: !step!.source })}
+      </div>
+      {current && (
+        <div className="flex h-6 items-center gap-2">
+          <span className="w-[84px] text-soft">Acts</span>
+          {kind.scatters && (
+            <Tip
+              help={
+                step!.source
+                  ? 'On the source: only this light spreads, and it goes wherever it goes. Press for the result.'
+                  : 'On the result: all light spreads, and what spreads is kept here. Press for the source.'
+              }
+              side="left"
             >
-              {step!.source ? 'on the source' : 'on the result'}
-            </button>
-          </Tip>
-        )}
-        {current && (
+              <button
+                type="button"
+                className={word}
+                aria-pressed={!!step!.source}
+                onClick={() => studio.edit({ op: 'source', station: kind.station, kind: name, value: !step!.source })}
+              >
+                {step!.source ? 'on the source' : 'on the result'}
+              </button>
+            </Tip>
+          )}
           <Tip
             help={
               step!.outside ? 'The step acts outside the matte. Press for inside.' : 'The step acts inside the matte. Press for outside.'
@@ -80,8 +82,8 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
               {step!.outside ? 'outside' : 'inside'}
             </button>
           </Tip>
-        )}
-      </div>
+        </div>
+      )}
       {current && <MatteEditor path={path} name={current} />}
     </div>
   )

@@ -16,7 +16,7 @@ const source: (typeof views)[number] = { id: 'source', label: 'source', help: 'T
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
-  const word = 'rounded-sm px-[2px] text-xs'
+  const word = 'rounded-sm px-[1.5px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
       {(kind.scatters ? [...views, source] : views).map((v) => (
