@@ -58,7 +58,7 @@ func read(t *testing.T, file string) string {
 var mayImport = map[string][]string{
 	"core":         {"core"},
 	"core/fault":   {},
-	"core/frame":   {"core/fault"},
+	"core/frame":   {"core/fault", "core/vec"},
 	"core/vec":     {},
 	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
