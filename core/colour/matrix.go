@@ -34,6 +34,16 @@ func (a Matrix) Scale(k float64) Matrix {
 	return a
 }
 
+// Transpose exchanges rows and columns.
+func (a Matrix) Transpose() Matrix {
+	return Matrix{a[0], a[3], a[6], a[1], a[4], a[7], a[2], a[5], a[8]}
+}
+
+// Determinant is how much larger a volume a makes; 0 if there is no inverse.
+func (a Matrix) Determinant() float64 {
+	return a[0]*(a[4]*a[8]-a[5]*a[7]) + a[1]*(a[5]*a[6]-a[3]*a[8]) + a[2]*(a[3]*a[7]-a[4]*a[6])
+}
+
 // Inverse is the matrix that undoes a; it panics if there is none.
 func (a Matrix) Inverse() Matrix {
 	c0, c1, c2 := a[4]*a[8]-a[5]*a[7], a[5]*a[6]-a[3]*a[8], a[3]*a[7]-a[4]*a[6]

@@ -100,10 +100,15 @@ type Stock struct {
 	// sensitivities say; its rows sum to 1.
 	Taking      *colour.Matrix `json:"taking,omitempty" range:"-4,4" doc:"ACEScg to the exposure of the layers, row by row, each of which sums to 1; without it the sensitivities say"`
 	Separation  [3][3]float64  `json:"separation,omitzero" range:"-2,2" doc:"interlayer effect: what each layer gains or loses by the log exposure of the others; rows sum to 0"`
+	Natural     float64        `json:"natural,omitempty" range:"0,1" doc:"share by which its layers hear leaves, skins, skies, petals and paints as their spectra are, beside what three channels say of them"`
+	OneSided    [3][3]float64  `json:"oneSided,omitzero" range:"-2,2" doc:"one-sided interlayer effect: what each layer gains, of the difference in log exposure, where another develops more than it; 0 on the diagonal"`
 	Base        []Lobe         `json:"base" doc:"density of base and fog"`
 	Mask        float64        `json:"mask,omitempty" range:"0,1" doc:"share of unwanted dye absorption that coloured couplers make up for"`
 	Fade        [3]float64     `json:"fade,omitzero" range:"0,1" doc:"share that each dye has lost since, cyan, magenta and yellow"`
+	Greys       string         `json:"greys,omitempty" doc:"id of the reversal stock for which the greys of its prints are neutral, so that its own crossovers show; without it they are for itself"`
 	Cast        []Cast         `json:"cast,omitempty" doc:"how far greys are from neutral where the film itself is projected, if that is meant"`
+	Printed     []Cast         `json:"printed,omitempty" doc:"how far greys are from neutral on the reference print, if that is meant"`
+	Claims      []Claim        `json:"claims,omitempty" doc:"what makes it itself, in figures that are checked: against the reference stock on the reference print"`
 	Development Development    `json:"development" doc:"how it answers to its baths"`
 	Granularity float64        `json:"granularity" range:"0,60" doc:"1000 σ of density through a disc of 48 µm at density 1 above base"`
 	Cloud       float64        `json:"cloud" range:"0.3,6" doc:"standard deviation of a dye cloud, µm"`
@@ -123,6 +128,14 @@ type Cast struct {
 	Stops float64 `json:"stops" range:"-8,8" doc:"brightness of the grey in the scene, from mid grey"`
 	A     float64 `json:"a" range:"-60,60" doc:"CIE a*, green to red"`
 	B     float64 `json:"b" range:"-60,60" doc:"CIE b*, blue to yellow"`
+}
+
+// Claim is a figure of a stock that is held to (measure.Check).
+type Claim struct {
+	Of     string  `json:"of" doc:"skin, foliage, sky, red, orange, yellow, green, cyan, blue or purple; shadows or whites, greys 2.5 stops under and over mid grey; scale, grain, detail or halo"`
+	Figure string  `json:"figure" doc:"of colours hue (degrees), chroma (% of the reference's more), lightness (L*) or response (stops, of black and white); of greys a or b (CIE); slope of the scale (% more); granularity of grain and transfer of detail (% more), share and hue of a halo (stops more, degrees)"`
+	Value  float64 `json:"value" range:"-400,400" doc:"the figure"`
+	Within float64 `json:"within" range:"0,100" doc:"how far off it may be"`
 }
 
 // Medium is what the camera film is printed on, or shown by.

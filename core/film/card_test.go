@@ -123,7 +123,7 @@ func TestBadCardsSayWhy(t *testing.T) {
 	for _, c := range []struct{ from, to, why string }{
 		{`"gamma": 0.58`, `"gamma": 9`, "layers[0].gamma is 9; it goes from 0.1 to 4"},
 		{`"mask": 0.85`, `"mask": 1.5`, "mask is 1.5"},
-		{`"note": "Open shade`, `"nota": "Open shade`, "nota"},
+		{`"note": "The plain`, `"nota": "The plain`, "nota"},
 		{`"label": "Aubade 250D"`, `"label": ""`, "label is empty"},
 		{`[0.3, -0.22, -0.08]`, `[0.3, -0.1, -0.08]`, "row 1 of separation sums to 0.12"},
 		{`"velours": 1`, `"velours": 2`, "velours is 2"},

@@ -9,7 +9,9 @@ import (
 	"velours/core/registry"
 )
 
-//go:embed stocks/*.json media/*.json
+// The cards that ship, and those of stocks as they shipped before process 3 of looks gave them characters of their own.
+//
+//go:embed stocks/*.json media/*.json earlier/*.json
 var cards embed.FS
 
 // shipped and media are in the order in which they are listed.
@@ -17,17 +19,25 @@ var (
 	shipped []*Stock
 	media   []*Medium
 	own     registry.Registry[*Stock]
+	// before3 are the stocks as they were until looks of process 2, by id, where they were otherwise.
+	before3 = map[string]*Stock{}
 )
 
 func init() {
 	for _, name := range []string{
-		"aubade-250d", "lagune-50d", "serein-500t", "corail-200t", "pampille-500t",
-		"satin-160", "vitrail-100", "percale-400", "tulle-400", "damas-800",
-		"brocart-100", "soierie-64", "chintz-160",
-		"mine-50", "fusain-125", "encre-400", "craie-25",
-		"trame-12", "moire-100", "tabac-100",
+		"aubade-250d", "lagune-50d", "nacre-320t", "serein-500t", "corail-200t", "pampille-500t", "ondine-500t",
+		"satin-160", "vitrail-100", "percale-400", "tulle-400", "damas-800", "indienne-50", "vichy-200",
+		"soierie-64", "brocart-100", "chintz-160",
+		"mine-50", "verveine-64", "fusain-125", "encre-400", "ardoise-1600", "givre-200", "craie-25",
+		"trame-12", "duplex-10", "moire-100", "tabac-100",
 	} {
 		shipped = append(shipped, must(ParseStock(card("stocks", name))))
+	}
+	earlierFiles := must(cards.ReadDir("earlier"))
+	for _, f := range earlierFiles {
+		s := must(ParseStock(must(cards.ReadFile(path.Join("earlier", f.Name())))))
+		before3[s.ID] = s
+		earlier.Add("stock "+s.Key(), s)
 	}
 	for _, name := range []string{
 		"rideau", "foyer", "coulisse", "loge", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan",

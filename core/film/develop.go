@@ -45,12 +45,16 @@ type Negative struct {
 	// Coupling is the interlayer effect: how much each layer gains or loses by what the others develop, of their
 	// log exposure where it counts (Developing). Its rows sum to 0.
 	Coupling colour.Matrix
+	// OneSided is how much of a difference a layer gains where another develops more than it: row by row the layer
+	// that gains, column by column the other (Interlayer). Its diagonal is 0.
+	OneSided colour.Matrix
 	layers   [3]Layer
 	refine   [3]*curve.Monotone // stated density → measured density, nil for none
 	refined  float64            // how far it counts
 	positive bool
 	mask     float64
-	from, to float64 // the log exposures between which layers hold each other back
+	hears    *natural // what its layers hear of spectra beside the matrix
+	from, to float64  // the log exposures between which layers hold each other back
 	fog      float64
 	dyes     [3]spectrum.Curve
 	unwanted [3]spectrum.Curve // what the mask makes up for, at unit density
@@ -77,6 +81,7 @@ func Develop(s *Stock, p Process) *Negative {
 	}
 	colours, curves := k*(1-p.LessColour), k*(1-p.LessCurve)
 	n := &Negative{Stock: s, Process: p, fog: s.Development.Fog * p.Push * k, positive: s.Reversal != p.Crossed, mask: s.Mask, refined: curves}
+	n.hears = s.hears(colours)
 	m := taking(s)
 	if p.Unfiltered != 0 {
 		m = filtered(s, p.Unfiltered).Mul(m)
@@ -88,6 +93,7 @@ func Develop(s *Stock, p Process) *Negative {
 	for i := range 9 {
 		n.Exposure[i] = colours*m[i] + (1-colours)*colour.Identity[i]
 		n.Coupling[i] = separation * s.Separation[i/3][i%3]
+		n.OneSided[i] = separation * s.OneSided[i/3][i%3]
 	}
 	for i := range 3 {
 		a, b := s.Layers[i], plain.Layers[i]
@@ -188,24 +194,27 @@ func (n *Negative) Developed() (from, to float64) { return n.from, n.to }
 
 // Develop turns scene-linear ACEScg into the densities of the three layers: the reference that
 // the row kernels are held to.
-func (n *Negative) Develop(rgb [3]float64) [3]float64 { return n.Expose(n.Exposure.Apply(rgb)) }
+func (n *Negative) Develop(rgb [3]float64) [3]float64 { return n.Expose(n.Exposed(rgb)) }
+
+// Exposed is the exposure of the three layers by scene-linear ACEScg, mid grey at 0.18.
+func (n *Negative) Exposed(rgb [3]float64) [3]float64 {
+	e := n.Exposure.Apply(rgb)
+	if n.Natural() {
+		f := n.NaturalFactor(chromaticity(rgb))
+		for i := range e {
+			e[i] *= f[i]
+		}
+	}
+	return e
+}
 
 // Expose turns the exposure of the three layers, mid grey at 0.18, into their densities.
 func (n *Negative) Expose(e [3]float64) [3]float64 {
 	for i := range e {
 		e[i] = math.Log10((max(e[i], MinExposure)+0.18*n.Process.Flash)/0.18) + n.Shift()
 	}
-	x := n.Coupling.Apply([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
+	x := n.Interlayer([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
 	return [3]float64{n.Curve(0, e[0]+x[0]), n.Curve(1, e[1]+x[1]), n.Curve(2, e[2]+x[2])}
-}
-
-// ToScene takes the exposure of the layers back to ACEScg. Black and white knows no colours.
-func (n *Negative) ToScene() colour.Matrix {
-	if n.Stock.Mono {
-		const k = 1.0 / 3
-		return colour.Matrix{k, k, k, k, k, k, k, k, k}
-	}
-	return n.Exposure.Inverse()
 }
 
 // MinExposure is where exposure is cut off before its logarithm is taken.

@@ -44,11 +44,7 @@ var reflectances = func() []spectrum.Curve {
 // neutral exposes all layers equally.
 func fitExposure(s *Stock) colour.Matrix {
 	light := s.Balance.Light()
-	white := light.XYZ()
-	for i := range white {
-		white[i] /= light.XYZ()[1]
-	}
-	toRGB := colour.AP1.ToXYZ().Inverse().Mul(colour.Adapt(white, colour.AP1.White.XYZ())).Scale(1 / light.XYZ()[1])
+	toRGB := sceneColour(&light)
 	var sens [3]spectrum.Curve
 	var full [3]float64
 	for j := range sens {
@@ -82,6 +78,16 @@ func fitExposure(s *Stock) colour.Matrix {
 		}
 	}
 	return m
+}
+
+// sceneColour takes the XYZ of what a light falls on to ACEScg, the light itself to white.
+func sceneColour(light *spectrum.Curve) colour.Matrix {
+	white := light.XYZ()
+	y := white[1]
+	for i := range white {
+		white[i] /= y
+	}
+	return colour.AP1.ToXYZ().Inverse().Mul(colour.Adapt(white, colour.AP1.White.XYZ())).Scale(1 / y)
 }
 
 // filtered is what the scene's light, of a colour temperature, does to the exposure of the layers where no filter

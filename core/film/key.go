@@ -32,7 +32,7 @@ func digestOf(card any) string {
 
 func (s *Stock) sum() string {
 	c := *s
-	c.ID, c.Label, c.Family, c.Note, c.Era, c.Tags = "", "", "", "", "", nil
+	c.ID, c.Label, c.Family, c.Note, c.Era, c.Tags, c.Claims, c.Printed = "", "", "", "", "", nil, nil, nil
 	return digestOf(&c)
 }
 
@@ -67,7 +67,8 @@ func Remember(kind string, data []byte) error {
 	return nil
 }
 
-// StockAs is the stock of an id as it was when it had a digest; without one, or where that card is not known, as it is.
+// StockAs is the stock of an id as it was when it had a digest; without one as it is, and where that card is not known the
+// oldest that is.
 func StockAs(id, digest string) (*Stock, error) {
 	s, err := FindStock(id)
 	if digest == "" || err == nil && s.digest == digest {
@@ -76,7 +77,18 @@ func StockAs(id, digest string) (*Stock, error) {
 	if old, ok := earlier.Find("stock " + id + "@" + digest); ok {
 		return old.(*Stock), nil
 	}
+	if old := before3[id]; old != nil {
+		return old, nil
+	}
 	return s, err
+}
+
+// EarlierDigest is the digest that a stock's card had for looks of a process, empty where it is as it was.
+func EarlierDigest(id string, process int) string {
+	if s := before3[id]; s != nil && process < 3 {
+		return s.digest
+	}
+	return ""
 }
 
 // MediumAs is StockAs for media.

@@ -66,7 +66,7 @@ func NewDupe(m *Medium, n *Negative) *Print { return newPrint(m, n, !m.Direct) }
 func newPrint(m *Medium, n *Negative, dupe bool) *Print {
 	p := makeReady(m, n, dupe)
 	if !m.Scan { // which has codes in place of dyes
-		as := n.balanced()
+		as := n.balanced(m.Direct)
 		p.scale, _ = scales.Get(fmt.Sprint(m.Key(), " ", as.Stock.Key(), " ", as.positive), func() (*scale, error) {
 			return makeReady(m, as, false).solve(), nil
 		})
@@ -82,7 +82,7 @@ func makeReady(m *Medium, n *Negative, dupe bool) *Print {
 	p.base = lobes(m.Base)
 	switch {
 	case m.Direct:
-		as := n.balanced()
+		as := n.balanced(true)
 		for j := range 3 {
 			p.direct[j] = invert(func(x float64) float64 { return as.Curve(j, x) })
 			p.dyes[j] = n.dyes[j]

@@ -39,6 +39,11 @@ func (s *Stock) ready() error {
 			return fmt.Errorf("row %d of separation sums to %.3g; every row sums to 0, so that greys stay", i+1, sum)
 		}
 	}
+	for i := range 3 {
+		if k := s.OneSided[i][i]; k != 0 {
+			return fmt.Errorf("oneSided[%d][%d] is %g; a layer gains nothing from itself, so it is 0", i, i, k)
+		}
+	}
 	if m := s.Taking; m != nil {
 		for i := range 3 {
 			if sum := m[3*i] + m[3*i+1] + m[3*i+2]; sum > 1+1e-6 || sum < 1-1e-6 {

@@ -20,11 +20,16 @@ type scale struct {
 
 var scales = cache.Results[*scale]{Size: 160}
 
-// balanced is the negative for which a print's greys are neutral: the reference, but for black and white, and
-// for positives, themselves, as they are meant.
-func (n *Negative) balanced() *Negative {
+// balanced is the negative for which the greys of a medium are neutral: the reference, but for black and white, and
+// for positives: projected, themselves, as they are meant; printed, the stock that their card names, if it does.
+func (n *Negative) balanced(projected bool) *Negative {
 	if n.Stock.Mono || n.positive {
 		s := *n.Stock
+		if !projected && n.Stock.Reversal && n.positive && s.Greys != "" {
+			if named, err := FindStock(s.Greys); err == nil && named.Reversal {
+				s = *named
+			}
+		}
 		s.Fade = [3]float64{} // what has faded since was balanced when it was new
 		return Develop(&s, Process{Strength: 1, Crossed: n.Process.Crossed})
 	}

@@ -12,7 +12,8 @@ import (
 //
 //	1  the first
 //	2  stocks that ship have halation of their own: base, backing or undercoat, share of each layer
-const Process = 2
+//	3  stocks that ship have characters of their own: new cards
+const Process = 3
 
 // Made is what a look needs beside its settings to be reproduced by a later program.
 type Made struct {
@@ -83,6 +84,31 @@ func (l *Look) madeFirst() *Made {
 		}
 	}
 	return m
+}
+
+// noteEarlier notes the cards that a look of an earlier process names, as they were for it, so that it goes on with them whatever
+// it names later.
+func (l *Look) noteEarlier() {
+	if l.Made.Process >= Process {
+		return
+	}
+	l.Steps(func(k *Kind, p *Step) {
+		for i := range k.Settings {
+			r := k.Settings[i].Refers
+			if r == nil || r.Earlier == nil {
+				continue
+			}
+			id := l.Values(k, p).Choice(k.Settings[i].ID)
+			if key := r.Card + " " + id; l.Made.Cards[key] == "" {
+				if digest := r.Earlier(id, l.Made.Process); digest != "" {
+					if l.Made.Cards == nil {
+						l.Made.Cards = map[string]string{}
+					}
+					l.Made.Cards[key] = digest
+				}
+			}
+		}
+	})
 }
 
 // Sign notes what the look is made with: the defaults of kinds that have come into it and the cards it names, as they

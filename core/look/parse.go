@@ -23,6 +23,7 @@ func ParseLook(data []byte) (*Look, error) {
 	if l.Made == nil {
 		l.Made = l.madeFirst()
 	}
+	l.noteEarlier()
 	return l, nil
 }
 

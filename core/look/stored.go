@@ -72,6 +72,7 @@ func ParseStored(data []byte) (*Look, error) {
 	if err := l.Check(); err != nil {
 		return nil, fmt.Errorf("a stored look that was read does not hold: %w", err)
 	}
+	l.noteEarlier()
 	return l, nil
 }
 
@@ -347,5 +348,6 @@ func ParseLookOver(data []byte, have *Look) (*Look, error) {
 	if l.Made == nil {
 		l.Made = l.madeFirst()
 	}
+	l.noteEarlier()
 	return l, nil
 }

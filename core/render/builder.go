@@ -178,7 +178,11 @@ func (b *Builder) Draws(d Detail) {
 
 // Stock is the stock of an id, as it was when the look was made.
 func (b *Builder) Stock(id string) *film.Stock {
-	s, _ := film.StockAs(id, b.Look.DigestFor("stock", id))
+	digest := b.Look.DigestFor("stock", id)
+	if digest == "" {
+		digest = film.EarlierDigest(id, b.Process())
+	}
+	s, _ := film.StockAs(id, digest)
 	return s
 }
 

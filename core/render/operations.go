@@ -43,8 +43,21 @@ type developOp struct {
 	// effect is what a layer's exposure, as the others feel it, adds to theirs; the rating is its offset.
 	effect [12]float32
 	felt   *vec.Short // of log2 exposure
+	// finer is felt where differences of it count twice: with a one-sided effect.
+	finer  *vec.Curve
 	curves [3]*vec.Curve
+	// oneSided are the pairs of layers of which one gains where the other develops more; none in most stocks.
+	oneSided []oneSided
 }
+
+// oneSided is a pair of layers: by how much either gains where the other develops more.
+type oneSided struct {
+	a, b   int
+	ka, kb float32
+}
+
+// felt is film.Felt as the kernels have it, within a ten-thousandth; beyond it does not rise.
+var felt = vec.NewShort(0, 1.2, true, film.Felt)
 
 // The curves are tabulated over this range of log exposure; beyond it they go on straight.
 const CurveFrom, CurveTo = -3.2, 4.7
@@ -63,7 +76,14 @@ func newDevelop(n *film.Negative) *developOp {
 	}
 	// to a thousandth of log exposure where layers develop, of which others feel a third at most
 	from, to := n.Developed()
-	o.felt = vec.NewShort((from-feltPad-shift)/log10of2, (to+feltPad-shift)/log10of2, false, func(x float64) float64 { return n.Developing(x*log10of2 + shift) })
+	develops := func(x float64) float64 { return n.Developing(x*log10of2 + shift) }
+	o.felt = vec.NewShort((from-feltPad-shift)/log10of2, (to+feltPad-shift)/log10of2, false, develops)
+	for _, p := range [][2]int{{0, 1}, {0, 2}, {1, 2}} {
+		if ka, kb := n.OneSided[3*p[0]+p[1]], n.OneSided[3*p[1]+p[0]]; ka != 0 || kb != 0 {
+			o.oneSided = append(o.oneSided, oneSided{p[0], p[1], float32(ka), float32(kb)})
+			o.finer = vec.NewCurve((from-feltPad-shift)/log10of2, (to+feltPad-shift)/log10of2, develops)
+		}
+	}
 	return o
 }
 
@@ -78,9 +98,16 @@ func (o *developOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
 
 func (o *developOp) ColumnsFrom(_, _, w, _ int) func(int, [3][]float32, [3][]float32) {
 	flash := float32(0.18 * o.neg.Process.Flash)
-	var felt [3][]float32
-	for i := range felt {
-		felt[i] = make([]float32, w, w+16)
+	rows := func() (r [3][]float32) {
+		for i := range r {
+			r[i] = make([]float32, w, w+16)
+		}
+		return r
+	}
+	feels := rows()
+	var gains [3][]float32
+	if len(o.oneSided) > 0 {
+		gains = rows()
 	}
 	return func(_ int, c, from [3][]float32) {
 		for i := range c {
@@ -91,11 +118,26 @@ func (o *developOp) ColumnsFrom(_, _, w, _ int) func(int, [3][]float32, [3][]flo
 				from[i] = c[i]
 			}
 			vec.Log2(c[i], from[i], film.MinExposure)
-			vec.ApplyShort(felt[i], c[i], o.felt)
+			if o.finer != nil {
+				vec.ApplyCurve(feels[i], c[i], o.finer)
+			} else {
+				vec.ApplyShort(feels[i], c[i], o.felt)
+			}
 		}
-		vec.Matrix(felt[0], felt[1], felt[2], &o.effect)
+		if gains[0] != nil {
+			for i := range gains {
+				clear(gains[i])
+			}
+			for _, p := range o.oneSided {
+				vec.OneSided(gains[p.a], gains[p.b], feels[p.a], feels[p.b], p.ka, p.kb, felt)
+			}
+		}
+		vec.Matrix(feels[0], feels[1], feels[2], &o.effect)
 		for i := range c {
-			vec.Mix(c[i], c[i], felt[i], float32(log10of2), 1)
+			vec.Mix(c[i], c[i], feels[i], float32(log10of2), 1)
+			if gains[0] != nil {
+				vec.Mix(c[i], c[i], gains[i], 1, 1)
+			}
 			vec.ApplyCurve(c[i], c[i], o.curves[i])
 		}
 	}

@@ -110,8 +110,8 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		p.head, balance = m.m.Mul(p.head), balance[1:]
 	}
 	n := b.Film.negative()
-	exposing := b.Film.On && at >= look.Negative.Index()
-	early := exposing
+	exposes := b.Film.On && at >= look.Negative.Index()
+	early := exposes && !n.Natural() // which goes by the colour of the light as it reaches the film
 	for _, op := range lens {
 		early = early && isUniform(op)
 	}
@@ -140,8 +140,8 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		}
 		p.add(op)
 	}
-	if exposing && !early {
-		p.point(&matrixOp{n.Exposure})
+	if exposes && !early {
+		p.point(exposing(n))
 	}
 	if at < look.Negative.Index() {
 		return p, nil

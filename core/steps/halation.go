@@ -109,7 +109,7 @@ func trimmed(gains [3]float64, n *film.Negative, hue, saturation float64) [3]flo
 		added[i] = g / (1 + g)
 	}
 	scene := n.ToScene()
-	film := scene.Inverse()
+	film := n.Exposure
 	c := scene.Apply(added)
 	y := lumaOfScene[0]*c[0] + lumaOfScene[1]*c[1] + lumaOfScene[2]*c[2]
 	if y <= 0 { // none returns

@@ -80,6 +80,7 @@ var stockReference = &look.Reference{
 		}
 		return s.Digest()
 	},
+	Earlier: film.EarlierDigest,
 }
 
 func stockChoices() []look.Choice {

@@ -14,7 +14,7 @@ const lanes16 = 16
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
-	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, bound: bound16, cubic: cubic4,
+	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -203,6 +203,27 @@ func modulate16(dst, a, b *float32, n int, ka, kb float32, c *Short) {
 		at := index16(j)
 		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
 		load16(a, i).MulAdd(wa, load16(b, i).Mul(wb)).MulAdd(y, x).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func oneSided16(a, b, fa, fb *float32, n int, ka, kb float32, c *Short) {
+	lo, hi, k, zero := archsimd.BroadcastFloat32x16(c.Lo), archsimd.BroadcastFloat32x16(c.Hi), archsimd.BroadcastFloat32x16(c.scale), archsimd.BroadcastFloat32x16(0)
+	last := archsimd.BroadcastInt32x16(ShortSegments - 1)
+	c0, c1, c2, c3 := load16(&c.c0[0], 0), load16(&c.c1[0], 0), load16(&c.c2[0], 0), load16(&c.c3[0], 0)
+	wa, wb := archsimd.BroadcastFloat32x16(ka), archsimd.BroadcastFloat32x16(kb)
+	for i := 0; i < n; i += lanes16 {
+		d := load16(fb, i).Sub(load16(fa, i))
+		u := d.Max(zero.Sub(d)).Max(lo).Min(hi).Sub(lo).Mul(k)
+		if c.root {
+			u = u.Sqrt()
+		}
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		at := index16(j)
+		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
+		y.Masked(d.Greater(zero)).MulAdd(wa, load16(a, i)).Store(at16(a, i))
+		y.Masked(zero.Greater(d)).MulAdd(wb, load16(b, i)).Store(at16(b, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

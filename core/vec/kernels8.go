@@ -17,7 +17,7 @@ const lanes8 = 8
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
-	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, bound: bound8, cubic: cubic4,
+	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -206,6 +206,27 @@ func modulate8(dst, a, b *float32, n int, ka, kb float32, c *Short) {
 		at := index8(j)
 		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
 		load8(a, i).MulAdd(wa, load8(b, i).Mul(wb)).MulAdd(y, x).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func oneSided8(a, b, fa, fb *float32, n int, ka, kb float32, c *Short) {
+	lo, hi, k, zero := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale), archsimd.BroadcastFloat32x8(0)
+	last := archsimd.BroadcastInt32x8(ShortSegments - 1)
+	c0, c1, c2, c3 := load8(&c.c0[0], 0), load8(&c.c1[0], 0), load8(&c.c2[0], 0), load8(&c.c3[0], 0)
+	wa, wb := archsimd.BroadcastFloat32x8(ka), archsimd.BroadcastFloat32x8(kb)
+	for i := 0; i < n; i += lanes8 {
+		d := load8(fb, i).Sub(load8(fa, i))
+		u := d.Max(zero.Sub(d)).Max(lo).Min(hi).Sub(lo).Mul(k)
+		if c.root {
+			u = u.Sqrt()
+		}
+		j := u.ConvertToInt32().Min(last)
+		u = u.Sub(j.ConvertToFloat32())
+		at := index8(j)
+		y := c3.Permute(at).MulAdd(u, c2.Permute(at)).MulAdd(u, c1.Permute(at)).MulAdd(u, c0.Permute(at))
+		y.Masked(d.Greater(zero)).MulAdd(wa, load8(a, i)).Store(at8(a, i))
+		y.Masked(zero.Greater(d)).MulAdd(wb, load8(b, i)).Store(at8(b, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

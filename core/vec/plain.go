@@ -8,7 +8,7 @@ import (
 var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
 	curve: plainCurve, short: plainShort, mix: plainMix, sides: plainSides, modulate: plainModulate, taps: plainTaps,
-	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, bound: plainBound, cubic: plainCubic,
+	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, bound: plainBound, cubic: plainCubic, oneSided: plainOneSided,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }
@@ -145,6 +145,19 @@ func plainBound(p *float32, n int, limit float32) {
 			row[i] = limit
 		case v < -limit:
 			row[i] = -limit
+		}
+	}
+}
+
+func plainOneSided(pa, pb, pfa, pfb *float32, n int, ka, kb float32, c *Short) {
+	a, b, fa, fb := rows(n, pa), rows(n, pb), rows(n, pfa), rows(n, pfb)
+	for i := range a {
+		d := fb[i] - fa[i]
+		switch {
+		case d > 0:
+			a[i] += ka * c.within(min(max(d, c.Lo), c.Hi))
+		case d < 0:
+			b[i] += kb * c.within(min(max(-d, c.Lo), c.Hi))
 		}
 	}
 }

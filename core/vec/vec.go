@@ -23,6 +23,7 @@ type table struct {
 	columns  func(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32)
 	noise    func(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64)
 	bound    func(row *float32, n int, limit float32)
+	oneSided func(a, b, fa, fb *float32, n int, ka, kb float32, c *Short)
 	cubic    func(dst, data *float32, at *int32, pitch int, tx, ty *float32, n int)
 }
 
@@ -183,4 +184,15 @@ func Bound(row []float32, limit float32) {
 	}
 	row = row[:n]
 	active.bound(&row[0], n, limit)
+}
+
+// OneSided adds what one row gains where another is greater: a += ka·c(fb − fa) where fb is greater, and b += kb·c(fa − fb)
+// where fa is. c is a function of what is at least 0, held at its end beyond it.
+func OneSided(a, b, fa, fb []float32, ka, kb float32, c *Short) {
+	n := up(len(a))
+	if n == 0 {
+		return
+	}
+	a, b, fa, fb = a[:n], b[:n], fa[:n], fb[:n]
+	active.oneSided(&a[0], &b[0], &fa[0], &fb[0], n, ka, kb, c)
 }

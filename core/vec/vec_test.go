@@ -195,6 +195,10 @@ func TestBackendsAgree(t *testing.T) {
 		keep(b)
 		Bound(c, 0.7)
 		keep(c)
+		u, v := wide(777, func(int) float32 { return 0.1 }), wide(777, func(int) float32 { return 0.2 })
+		OneSided(u, v, random(777, -1, 1, 21), random(777, -1, 1, 22), 0.7, -0.4, NewShort(0, 1.2, false, func(x float64) float64 { return x * x * x / (x*x + 0.01) }))
+		keep(u)
+		keep(v)
 		at := make([]int32, 600)
 		for i := range at {
 			at[i] = int32(i % 150)
