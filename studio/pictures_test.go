@@ -72,20 +72,25 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 			}})
 		}
 	}
-	// as they are today; the list above is of process 1, as the first program made it
-	for i, s := range demo.Shots {
-		list = append(list, pictureCase{s.Name + " today", i, []int{17}, func(t *testing.T) *look.Look { return demoLook(t, s, look.Process) }})
-	}
-	for k, r := range recipes {
-		i := (k + 1) % len(demo.Shots)
-		if s := demo.Shots[i]; all || k%5 == 0 {
-			list = append(list, pictureCase{r.ID + " today on " + s.Name, i, []int{0}, func(t *testing.T) *look.Look {
-				l, err := r.Onto(demoLook(t, s, look.Process))
-				if err != nil {
-					t.Fatal(err)
-				}
-				return l
-			}})
+	// the list above is of process 1, as the first program made it; later ones, and as they are today
+	for _, made := range []struct {
+		when    string
+		process int
+	}{{"of process 2", 2}, {"today", look.Process}} {
+		for i, s := range demo.Shots {
+			list = append(list, pictureCase{s.Name + " " + made.when, i, []int{17}, func(t *testing.T) *look.Look { return demoLook(t, s, made.process) }})
+		}
+		for k, r := range recipes {
+			i := (k + 1) % len(demo.Shots)
+			if s := demo.Shots[i]; all || k%5 == 0 {
+				list = append(list, pictureCase{r.ID + " " + made.when + " on " + s.Name, i, []int{0}, func(t *testing.T) *look.Look {
+					l, err := r.Onto(demoLook(t, s, made.process))
+					if err != nil {
+						t.Fatal(err)
+					}
+					return l
+				}})
+			}
 		}
 	}
 	data, err := os.ReadFile("testdata/corrections.json")

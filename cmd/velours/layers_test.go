@@ -63,7 +63,7 @@ var mayImport = map[string][]string{
 	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
 	"core/steps":   {"core"},
-	"core/measure": {"core/look", "core/render", "core/film", "core/colour", "core/frame", "core/grade", "core/spectrum"},
+	"core/measure": {"core/cache", "core/look", "core/render", "core/film", "core/colour", "core/frame", "core/grade", "core/spectrum"},
 	"media":        {"core"},
 	"library":      {},
 	"demo":         {"core", "media"},
@@ -226,6 +226,7 @@ func TestKindsAreNamedOnce(t *testing.T) {
 		"studio/job.go":            "the command line's --display",
 		"studio/no_effect.go":      "how far colours reach before the camera gamut's step",
 		"studio/sensitometer.go":   "the sensitometer stands at the stock, and compares another",
+		"core/measure/claim.go":    "the halo that a card claims is that of a new film in a plain look",
 	}
 	kind := regexp.MustCompile(`ID: "([a-z]+)", Place: \d+`)
 	own := map[string]string{}

@@ -101,7 +101,7 @@ func MeasureFilm(l *look.Look, pixel *[3]float64) (*Sensitometer, error) {
 	s.Base = own[:]
 	if pixel != nil {
 		p := &PixelReading{Scene: *pixel}
-		e := n.Exposure.Apply(*pixel)
+		e := n.Exposed(*pixel)
 		for i, v := range e {
 			p.Stops[i] = math.Log2(max(v, film.MinExposure) / 0.18)
 		}

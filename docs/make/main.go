@@ -117,6 +117,8 @@ func stocks() string {
 		_, chroma, hue = film.NewPositive(n, nil, [3]float64{}, 1, film.Screen{Display: display, Tone: colour.DefaultTone}).Rendered(p)
 		return chroma, hue
 	}
+	b.WriteString(characters())
+	b.WriteString(apart())
 	b.WriteString(halations())
 	b.WriteString("\nColours on the print *Rideau* (reversal projected itself), a neutral chart under the stock's own light: chroma (CIE C*), and how far hue has turned, in degrees,\nfrom how the neutral scale shows the patch without film. *Saturation* is the chroma of the six paints against that without film.\n\n| stock | saturation |")
 	for _, p := range film.Patches {
@@ -178,6 +180,58 @@ func stocks() string {
 // signed is a number with its sign, rounded to what is seen.
 func signed(v float64) string {
 	return strings.Replace(fmt.Sprintf("%+.3g", math.Round(v*10)/10), "-", "−", 1)
+}
+
+// characters is what every card claims, in words.
+func characters() string {
+	var b strings.Builder
+	b.WriteString("\n## What makes each itself\n\nWhat the cards claim, against " + film.Reference().Label + " on the print *Rideau*, mid grey matched, without grain or halo; every figure is held to by a test\n(`go test ./core/steps -run Claims -v`). Shadows and whites are greys two and a half stops under and over mid grey.\n\n| stock | claims |\n|---|---|\n")
+	for _, s := range film.Stocks() {
+		var words []string
+		for _, c := range s.Claims {
+			words = append(words, strings.Replace(measure.Words(c), "-", "−", 1))
+		}
+		fmt.Fprintf(&b, "| %s | %s |\n", s.Label, strings.Join(words, "; "))
+	}
+	return b.String()
+}
+
+// apart is how far the colour stocks are from each other.
+func apart() string {
+	var b strings.Builder
+	var stocks []*film.Stock
+	var labs [][][][3]float64
+	for _, s := range film.Stocks() {
+		if s.Mono {
+			continue
+		}
+		l, err := measure.Reproduced(context.Background(), s, measure.Scenes())
+		check(err)
+		stocks, labs = append(stocks, s), append(labs, l)
+	}
+	b.WriteString("\nHow far the colour stocks are apart: ΔE2000 through the reference print, mid grey matched, on average over the three demo shots, the chart and two made pictures.\n\n| |")
+	for _, s := range stocks[:len(stocks)-1] {
+		name, _, _ := strings.Cut(s.Label, " ")
+		b.WriteString(" " + name + " |")
+	}
+	b.WriteString("\n|---|" + strings.Repeat("---|", len(stocks)-1) + "\n")
+	for i := 1; i < len(stocks); i++ {
+		fmt.Fprintf(&b, "| %s |", stocks[i].Label)
+		for j := range len(stocks) - 1 {
+			if j >= i {
+				b.WriteString(" |")
+				continue
+			}
+			mean := 0.0
+			d := measure.Apart(labs[i], labs[j])
+			for _, v := range d {
+				mean += v / float64(len(d))
+			}
+			fmt.Fprintf(&b, " %.1f |", mean)
+		}
+		b.WriteString("\n")
+	}
+	return b.String()
 }
 
 // halations is the table of what light each stock returns.

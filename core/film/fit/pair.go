@@ -115,20 +115,22 @@ func newModel(from *film.Stock, o Options, scene, read [][3]float64) *model {
 }
 
 // The parameters of a model: for each layer its curve (gamma, speed, toe, dmax, shoulder); off the diagonal of taking
-// and of separation, two a row; the share of unwanted absorption of each dye; and the base.
+// and of separation, two a row; the share of unwanted absorption of each dye; the base; and off the diagonal of the one-sided
+// effect.
 const (
 	ofCurve  = 15
 	ofTaking = ofCurve + 6
 	ofEffect = ofTaking + 6
 	ofDyes   = ofEffect + 3
 	ofBase   = ofDyes + 3
+	ofAll    = ofBase + 6
 )
 
 // offDiagonal are the places of a 3×3 matrix off its diagonal.
 var offDiagonal = [6][2]int{{0, 1}, {0, 2}, {1, 0}, {1, 2}, {2, 0}, {2, 1}}
 
 func (m *model) start() []float64 {
-	p := make([]float64, 0, ofBase)
+	p := make([]float64, 0, ofAll)
 	for _, l := range m.from.Layers {
 		p = append(p, l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder)
 	}
@@ -146,7 +148,11 @@ func (m *model) start() []float64 {
 			least[i] = min(least[i], v)
 		}
 	}
-	return append(p, least[0], least[1], least[2])
+	p = append(p, least[0], least[1], least[2])
+	for _, at := range offDiagonal {
+		p = append(p, m.from.OneSided[at[0]][at[1]])
+	}
+	return p
 }
 
 func (m *model) limits() [][2]float64 {
@@ -166,6 +172,9 @@ func (m *model) limits() [][2]float64 {
 	for range 3 {
 		l = append(l, [2]float64{-1, 3})
 	}
+	for range 6 {
+		l = append(l, [2]float64{-1.2, 1.2})
+	}
 	return l
 }
 
@@ -181,7 +190,7 @@ func scales() []float64 {
 	for range 6 {
 		s = append(s, 0.15)
 	}
-	return append(s, 0.5, 0.5, 0.5, 1, 1, 1)
+	return append(s, 0.5, 0.5, 0.5, 1, 1, 1, 0.3, 0.3, 0.3, 0.3, 0.3, 0.3)
 }
 
 // set writes parameters into the card.
@@ -199,6 +208,7 @@ func (m *model) set(p []float64) {
 	for k, at := range offDiagonal {
 		t[3*at[0]+at[1]] = p[ofCurve+k]
 		s.Separation[at[0]][at[1]] = p[ofTaking+k]
+		s.OneSided[at[0]][at[1]] = p[ofBase+k]
 	}
 	for i := range 3 {
 		t[4*i] = 1 - (t[3*i] + t[3*i+1] + t[3*i+2] - t[4*i])
