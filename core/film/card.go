@@ -150,6 +150,8 @@ type Medium struct {
 	Direct bool `json:"direct,omitempty" doc:"no print: the camera film itself is projected, developed to a positive"`
 	Scan   bool `json:"scan,omitempty" doc:"no print: printing density as it is scanned"`
 	Mono   bool `json:"mono,omitempty" doc:"black and white: one sensitivity is given, and silver stands for dyes"`
+	// Generations lie between the camera film and it.
+	Generations int `json:"generations,omitempty" range:"0,2" doc:"copies on film between the camera film and what is printed or scanned; an internegative is the second, by way of an interpositive"`
 	// The other fields say nothing of a scan, and of a direct one only lamp, flare and base.
 	Sensitivity [3]Lobe    `json:"sensitivity,omitzero" doc:"the spectral sensitivity of its layers to the printer's light"`
 	Dyes        [3][]Lobe  `json:"dyes,omitzero" doc:"spectral density of cyan, magenta and yellow at unit amount"`

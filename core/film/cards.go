@@ -40,7 +40,7 @@ func init() {
 		earlier.Add("stock "+s.Key(), s)
 	}
 	for _, name := range []string{
-		"rideau", "foyer", "coulisse", "loge", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan",
+		"rideau", "foyer", "coulisse", "loge", "herse", "jumelles", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan", "scan-inter",
 	} {
 		media = append(media, must(parseMedium(card("media", name))))
 	}

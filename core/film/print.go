@@ -107,10 +107,12 @@ func makeReady(m *Medium, n *Negative, dupe bool) *Print {
 			p.before = newGeneration(p.before, &p.light, n.Mid(), interNeg).spectrum
 		}
 	}
+	copies := m.Generations
 	if dupe {
-		for range 2 {
-			p.before = newGeneration(p.before, &p.light, n.Mid(), dupeSlope).spectrum
-		}
+		copies += 2
+	}
+	for range copies {
+		p.before = newGeneration(p.before, &p.light, n.Mid(), dupeSlope).spectrum
 	}
 	p.offset = p.exposure(n.Mid()) // the lights follow the rating
 	if m.Scan {

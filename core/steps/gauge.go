@@ -15,7 +15,7 @@ var gaugeKind = &look.Kind{
 	Purpose: "Says how wide the picture is on the film. Grain, halation and sharpness are measured there, so a larger gauge is finer in all.",
 	Settings: []look.Setting{{
 		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,
-		Help: "From Super 8 to 65 mm. The look of the stock stays; the size of its grain, of its halo and of its blur on screen changes.",
+		Help: "From Super 8 to 65 mm, and the formats of stills. The look of the stock stays; the size of its grain, of its halo and of its blur on screen changes.",
 	}},
 	Work: render.Work{Prepare: func(b *render.Builder, v look.Values) {
 		b.Film.Width = widthOf(v.Choice("id"))
@@ -32,6 +32,10 @@ var gauges = []struct {
 	{"super16", "Super 16", 12.52},
 	{"35mm", "35 mm", 24.9},
 	{"65mm", "65 mm", 52.5},
+	{"36x24", "36 × 24 mm", 36},
+	{"6x6", "6 × 6 cm", 56},
+	{"6x7", "6 × 7 cm", 69.5},
+	{"4x5", "4 × 5 inch", 120},
 }
 
 const usualGauge = 3
