@@ -157,6 +157,16 @@ func (s *Server) filmDrawing(c *gin.Context) {
 	})
 }
 
+// stockDrawing answers with the character of a stock, drawn.
+func (s *Server) stockDrawing(c *gin.Context) {
+	var b bytes.Buffer
+	if err := studio.DrawCharacter(c.Request.Context(), &b, c.Param("id"), c.Query("dark") != ""); err != nil {
+		problem(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "image/svg+xml", b.Bytes())
+}
+
 func (s *Server) filmTable(c *gin.Context) {
 	s.sendFilm(c, "text/csv; charset=utf-8", "film.csv", func(r *studio.FilmReading, b *bytes.Buffer) error {
 		return studio.WriteFilmCSV(b, r.Film, r.Other)

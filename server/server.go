@@ -68,6 +68,7 @@ func New(st *studio.Studio, access Access) *Server {
 	api.GET("/stock.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.StockSchema()) })
 	api.GET("/medium.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.MediumSchema()) })
 	api.GET("/shots/:id/film.svg", s.filmDrawing)
+	api.GET("/stocks/:id/character.svg", s.stockDrawing)
 	api.GET("/shots/:id/film.csv", s.filmTable)
 	api.GET("/window", s.window)
 	s.engine.NoRoute(s.front)

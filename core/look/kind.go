@@ -82,6 +82,8 @@ type Choice struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Note  string `json:"note,omitempty"`
+	// Says is what is known of it beside the note, a line each.
+	Says []string `json:"says,omitempty"`
 	// Group is with which others it stands, and Tags what it may be found by, where there are many.
 	Group string   `json:"group,omitempty"`
 	Tags  []string `json:"tags,omitempty"`

@@ -156,3 +156,35 @@ func response(n *film.Negative, g Group) float64 {
 	}
 	return sum / float64(len(g.Patches))
 }
+
+// Shift is where the reference print has a colour, by the reference stock and by another: CIELAB, and the second as light of the
+// display.
+type Shift struct {
+	Name     string
+	From, To [3]float64
+	Light    [3]float64
+}
+
+// Shifts are those of Groups, patch by patch.
+func Shifts(s *film.Stock) []Shift {
+	own := reproduction(s)
+	d := own.Screen.Display
+	var out []Shift
+	for _, g := range Groups {
+		for _, p := range g.Patches {
+			out = append(out, Shift{g.Name, reference().lab(p), own.lab(p), d.Light(own.Code(own.Negative.Develop(p)))})
+		}
+	}
+	return out
+}
+
+// Scale is the lightness of greys on the reference print, by stops from mid grey.
+func Scale(s *film.Stock, stops []float64) []float64 {
+	r := reproduction(s)
+	var out []float64
+	for _, x := range stops {
+		v := 0.18 * math.Exp2(x)
+		out = append(out, r.lab([3]float64{v, v, v})[0])
+	}
+	return out
+}

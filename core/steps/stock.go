@@ -5,6 +5,7 @@ import (
 
 	"velours/core/film"
 	"velours/core/look"
+	"velours/core/measure"
 	"velours/core/render"
 )
 
@@ -86,7 +87,11 @@ var stockReference = &look.Reference{
 func stockChoices() []look.Choice {
 	var c []look.Choice
 	for _, s := range film.Stocks() {
-		c = append(c, look.Choice{ID: s.ID, Label: s.Label, Note: s.Note, Group: s.Family, Tags: s.Tags, Away: look.IsAway(s.ID)})
+		var says []string
+		for _, claim := range s.Claims {
+			says = append(says, measure.Words(claim))
+		}
+		c = append(c, look.Choice{ID: s.ID, Label: s.Label, Note: s.Note, Says: says, Group: s.Family, Tags: s.Tags, Away: look.IsAway(s.ID)})
 	}
 	return c
 }

@@ -63,6 +63,7 @@ export interface Choice {
   id: string
   label: string
   note?: string
+  says?: string[]
   group?: string
   tags?: string[]
   away?: boolean

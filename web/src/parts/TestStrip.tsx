@@ -55,7 +55,7 @@ export function TestStrip() {
     >
       <TestStripFilter />
       <div className="flex min-h-0 grow gap-4">
-        <Large patch={patch} second={patches.find((p) => p.id === beside)} />
+        <Large patch={patch} now={patches.find((p) => p.now)} second={patches.find((p) => p.id === beside)} />
         <ul
           className="m-0 grid min-h-0 w-[38%] content-start gap-2 overflow-y-auto p-0.5"
           style={{ gridTemplateColumns: `repeat(${across_}, minmax(0, 1fr))` }}
@@ -71,7 +71,7 @@ export function TestStrip() {
   )
 }
 
-function Large({ patch, second }: { patch: Patch | undefined; second: Patch | undefined }) {
+function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | undefined; second: Patch | undefined }) {
   const picture = testStrip.use((s) => s.enlarged)
   const other = testStrip.use((s) => s.second)
   const last = useRef('')
@@ -94,6 +94,7 @@ function Large({ patch, second }: { patch: Patch | undefined; second: Patch | un
           {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
           {patch?.note && <span className="truncate">{patch.note}</span>}
         </figcaption>
+        <Character patch={patch ?? now} low={!!second} />
       </figure>
       {second && (
         <figure className="m-0 flex min-h-0 min-w-0 flex-col">
@@ -107,8 +108,31 @@ function Large({ patch, second }: { patch: Patch | undefined; second: Patch | un
               take away
             </button>
           </figcaption>
+          <Character patch={second} low />
         </figure>
       )}
+    </div>
+  )
+}
+
+/** What makes a stock itself: drawn, and in the words of its card. */
+function Character({ patch, low }: { patch: Patch | undefined; low: boolean }) {
+  if (!patch?.says) return null
+  return (
+    <div className={`mt-1 flex shrink-0 gap-4 text-xs text-soft ${low ? 'h-[76px]' : 'h-[112px]'}`} data-testid="character">
+      <img
+        src={`/api/v1/stocks/${patch.values[0]!.value}/character.svg?dark=1`}
+        alt={`The character of ${patch.label}`}
+        className="h-full shrink-0"
+      />
+      <ul
+        className="m-0 grid min-w-0 list-none auto-cols-max grid-flow-col content-start gap-x-4 overflow-hidden p-0 leading-[17px]"
+        style={{ gridTemplateRows: `repeat(${low ? 4 : 6}, auto)` }}
+      >
+        {patch.says.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ul>
     </div>
   )
 }

@@ -34,6 +34,8 @@ export interface Patch {
   now: boolean
   /** What it can be found by, and the key under which it is kept in reach. */
   note?: string
+  /** What its card says of it beside the note. */
+  says?: string[]
   group?: string
   tags?: string[]
   key?: string
@@ -243,7 +245,7 @@ function foundBy(set: { axis: Axis; choice?: Choice }[]) {
   const one = set.length === 1 ? set[0]! : undefined
   const { choice, axis } = one ?? {}
   if (!choice?.group || !axis) return {}
-  return { note: choice.note, group: choice.group, tags: choice.tags, key: `${axis.kind}:${choice.id}` }
+  return { note: choice.note, says: choice.says, group: choice.group, tags: choice.tags, key: `${axis.kind}:${choice.id}` }
 }
 
 /** The patches that pass the filter. */
