@@ -110,6 +110,15 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	p.MustElement("[aria-label='Find by word']").MustSelectAllText().MustInput("")
 	p.MustElement("[aria-label='Stand Encre 400 beside']").MustClick()
 	until(t, "two stand beside each other", func() bool { return p.MustHas("[data-testid=beside]") })
+	until(t, "both say and show what makes them themselves", func() bool {
+		all := p.MustElements("[data-testid=character]")
+		for _, e := range all {
+			if len(e.MustElements("li")) < 3 || e.MustElement("img").MustProperty("naturalWidth").Int() == 0 {
+				return false
+			}
+		}
+		return len(all) == 2
+	})
 	p.MustElement("[data-patch='damas-800']").MustClick()
 	undisturbed(t, p)
 	until(t, "the stock is saved", func() bool { return value("negative", "stock", "id") == "damas-800" })

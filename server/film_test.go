@@ -67,6 +67,12 @@ func TestFilmByTheAPI(t *testing.T) {
 	if svg := httpCall(t, "GET", shot+"/film.svg?dark=1", nil, 200, nil); !strings.HasPrefix(svg, "<svg") {
 		t.Errorf("the drawing begins %.40q", svg)
 	}
+	if svg := httpCall(t, "GET", api+"/stocks/tulle-400/character.svg?dark=1", nil, 200, nil); !strings.HasPrefix(svg, "<svg") {
+		t.Errorf("a stock's drawing begins %.40q", svg)
+	}
+	if text := httpCall(t, "GET", api+"/stocks/nix/character.svg", nil, 422, nil); !strings.Contains(text, "tulle-400") {
+		t.Errorf("a stock that is not there: %s", text)
+	}
 	if csv := httpCall(t, "GET", shot+"/film.csv?with=mine-50", nil, 200, nil); !strings.HasPrefix(csv, "stops,log exposure,") {
 		t.Errorf("the table begins %.40q", csv)
 	}

@@ -14,7 +14,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK | --card FILE [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {
@@ -25,9 +25,11 @@ func measureCommand(ctx context.Context, args []string, out io.Writer) error {
 	switch what {
 	case "spread":
 		return measureSpread(ctx, args, out)
+	case "stock":
+		return measureStock(ctx, args, out)
 	case "wedge":
 	default:
-		return studio.Bad("measure what? wedge or spread, not %q", what)
+		return studio.Bad("measure what? wedge, spread or stock, not %q", what)
 	}
 	fs := flag.NewFlagSet("measure wedge", flag.ContinueOnError)
 	var l lookFlags

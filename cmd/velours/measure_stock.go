@@ -1,0 +1,119 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+
+	"velours/core/film"
+	"velours/core/measure"
+	"velours/studio"
+)
+
+// stockMeasured is what measure stock says of a stock.
+type stockMeasured struct {
+	Stock     string             `json:"stock"`
+	Against   string             `json:"against"`
+	Signature *measure.Signature `json:"signature"`
+	Claims    []claimMeasured    `json:"claims"`
+}
+
+// claimMeasured is a claim of a card beside what is measured.
+type claimMeasured struct {
+	film.Claim
+	Words    string  `json:"words"`
+	Measured float64 `json:"measured"`
+	Kept     bool    `json:"kept"`
+}
+
+func measureStock(ctx context.Context, args []string, out io.Writer) error {
+	fs := flag.NewFlagSet("measure stock", flag.ContinueOnError)
+	id := fs.String("id", "", "the `STOCK`'s id, or its card with --card")
+	card := fs.String("card", "", "a stock card's `FILE`, in place of --id")
+	asJSON := fs.Bool("json", false, "as JSON")
+	svg := fs.String("svg", "", "draw its character into `FILE`")
+	if err := parse(fs, args); err != nil {
+		return err
+	}
+	s, err := stockFor(*id, *card)
+	if err != nil {
+		return err
+	}
+	m := stockMeasured{Stock: s.Label, Against: film.Reference().Label, Signature: measure.SignatureOf(s)}
+	for _, c := range s.Claims {
+		v, err := measure.Claimed(ctx, s, c)
+		if err != nil {
+			return studio.Bad("%v", err)
+		}
+		m.Claims = append(m.Claims, claimMeasured{c, measure.Words(c), v, measure.Check(ctx, s, c) == nil})
+	}
+	if *svg != "" {
+		f, err := os.Create(*svg)
+		if err != nil {
+			return studio.Bad("%s: cannot be written; check the folder", *svg)
+		}
+		if err := studio.DrawCharacter(ctx, f, s.ID, false); err != nil {
+			f.Close()
+			return err
+		}
+		if err := f.Close(); err != nil {
+			return err
+		}
+	}
+	if *asJSON {
+		e := json.NewEncoder(out)
+		e.SetIndent("", " ")
+		return e.Encode(m)
+	}
+	g := m.Signature
+	fmt.Fprintf(out, "%s against %s, on the print of reference\n\ncontrast %+.0f %%; shadows a* %+.1f b* %+.1f; whites a* %+.1f b* %+.1f\n\n", m.Stock, m.Against, g.Gamma, g.Shadows[0], g.Shadows[1], g.Whites[0], g.Whites[1])
+	for _, group := range measure.Groups {
+		if t, ok := g.Groups[group.Name]; ok {
+			fmt.Fprintf(out, "%-8s hue %+5.1f°  chroma %4.0f %%  lightness %+5.1f\n", group.Name, t.Hue, t.Chroma, t.Lightness)
+		} else {
+			fmt.Fprintf(out, "%-8s %+5.2f stops\n", group.Name, g.Response[group.Name])
+		}
+	}
+	if len(m.Claims) > 0 {
+		fmt.Fprintln(out)
+	}
+	for _, c := range m.Claims {
+		kept := "kept"
+		if !c.Kept {
+			kept = "NOT kept"
+		}
+		fmt.Fprintf(out, "%-44s %+7.2f of %+7.2f ± %.2f, %s\n", c.Words, c.Measured, c.Value, c.Within, kept)
+	}
+	return nil
+}
+
+// stockFor is a stock by id, or of a card's file, which is known from then on.
+func stockFor(id, card string) (*film.Stock, error) {
+	switch {
+	case id != "" && card != "":
+		return nil, studio.Bad("give --id or --card, not both")
+	case card != "":
+		data, err := os.ReadFile(card)
+		if err != nil {
+			return nil, studio.Bad("%s: cannot be read; check the name", card)
+		}
+		s, err := film.ParseStock(data)
+		if err != nil {
+			return nil, studio.Bad("%s: %v", card, err)
+		}
+		if err := film.Know(s); err != nil {
+			return nil, studio.Bad("%s: %v", card, err)
+		}
+		return s, nil
+	case id == "":
+		return nil, studio.Bad("which stock? give --id or --card; `velours list stocks` has the ids")
+	}
+	s, err := film.FindStock(id)
+	if err != nil {
+		return nil, studio.Bad("%v", err)
+	}
+	return s, nil
+}
