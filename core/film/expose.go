@@ -45,15 +45,7 @@ var reflectances = func() []spectrum.Curve {
 func fitExposure(s *Stock) colour.Matrix {
 	light := s.Balance.Light()
 	toRGB := sceneColour(&light)
-	var sens [3]spectrum.Curve
-	var full [3]float64
-	for j := range sens {
-		c := lobes(s.Layers[j].Sensitivity)
-		sens[j] = c.Mul(&light)
-		for _, v := range sens[j] {
-			full[j] += v
-		}
-	}
+	sens, full := s.hearing(&light)
 	var m colour.Matrix
 	for j := range 3 {
 		var a colour.Matrix
@@ -78,6 +70,18 @@ func fitExposure(s *Stock) colour.Matrix {
 		}
 	}
 	return m
+}
+
+// hearing is what each layer hears of a light, wavelength by wavelength, and in all.
+func (s *Stock) hearing(light *spectrum.Curve) (heard [3]spectrum.Curve, all [3]float64) {
+	for j := range heard {
+		c := lobes(s.Layers[j].Sensitivity)
+		heard[j] = c.Mul(light)
+		for _, v := range heard[j] {
+			all[j] += v
+		}
+	}
+	return heard, all
 }
 
 // sceneColour takes the XYZ of what a light falls on to ACEScg, the light itself to white.

@@ -84,10 +84,10 @@ func TestNaturalHearing(t *testing.T) {
 	light := g.Balance.Light()
 	to := sceneColour(&light)
 	miss, plain, count := 0.0, 0.0, 0.0
-	for i := range 420 { // leaves
-		lit := naturals[i].Mul(&light)
+	for _, leaf := range naturals()[:420] {
+		lit := leaf.Mul(&light)
 		c := to.Apply(lit.XYZ())
-		want := math.Log2(n.Hear(&naturals[i])[0])
+		want := math.Log2(n.Hear(&leaf)[0])
 		miss += math.Abs(math.Log2(n.Exposed(c)[0]) - want)
 		plain += math.Abs(math.Log2(n.Exposure.Apply(c)[0]) - want)
 		count++

@@ -3,6 +3,7 @@ package film
 import (
 	"math"
 	"math/rand/v2"
+	"sync"
 
 	"velours/core/cache"
 	"velours/core/spectrum"
@@ -14,7 +15,7 @@ import (
 // the stock's light, minus the same for the reference stock, which so stays as it is.
 
 // naturals are spectra of what is filmed: reflectances, the same on every run.
-var naturals = func() []spectrum.Curve {
+var naturals = sync.OnceValue(func() []spectrum.Curve {
 	r := rand.New(rand.NewPCG(1839, 8))
 	var out []spectrum.Curve
 	edge := func(nm, at, w float64) float64 { return sigmoid((nm - at) / w) }
@@ -62,7 +63,7 @@ var naturals = func() []spectrum.Curve {
 		}))
 	}
 	return out
-}()
+})
 
 // natural is a correction of log exposure by chromaticity, layer by layer, on a grid over the shares of red and green.
 type natural [NaturalNodes][NaturalNodes][3]float64
@@ -90,22 +91,13 @@ func fitNatural(s *Stock) *natural {
 	light := s.Balance.Light()
 	toRGB := sceneColour(&light)
 	m := taking(s)
-	var sens [3]spectrum.Curve
-	var full [3]float64
-	for j := range sens {
-		c := lobes(s.Layers[j].Sensitivity)
-		sens[j] = c.Mul(&light)
-		for _, v := range sens[j] {
-			full[j] += v
-		}
-	}
+	sens, full := s.hearing(&light)
 	type sample struct {
 		x, y float64
 		d    [3]float64
 	}
 	var all []sample
-	for i := range naturals {
-		p := &naturals[i]
+	for _, p := range naturals() {
 		lit := p.Mul(&light)
 		c := toRGB.Apply(lit.XYZ())
 		by := m.Apply(c)
@@ -165,12 +157,12 @@ func (s *Stock) hears(share float64) *natural {
 	if share == 0 || s.Natural == 0 {
 		return nil
 	}
-	t := *naturalOf(s)
+	t, reference := *naturalOf(s), naturalOf(Reference())
 	for i := range t {
 		for k := range t[i] {
 			for j := range 3 {
 				if !s.Mono { // the reference has no layer that hears all
-					t[i][k][j] -= naturalOf(Reference())[i][k][j]
+					t[i][k][j] -= reference[i][k][j]
 				}
 				t[i][k][j] *= share * s.Natural
 			}
@@ -195,14 +187,9 @@ func (n *Negative) NaturalFactor(x, y float64) [3]float64 {
 // at 1.
 func (n *Negative) Hear(reflectance *spectrum.Curve) (e [3]float64) {
 	light := n.Stock.Balance.Light()
+	heard, all := n.Stock.hearing(&light)
 	for j := range e {
-		c := lobes(n.Stock.Layers[j].Sensitivity)
-		heard := c.Mul(&light)
-		all := 0.0
-		for _, v := range heard {
-			all += v
-		}
-		e[j] = reflectance.Dot(&heard) / all
+		e[j] = reflectance.Dot(&heard[j]) / all[j]
 	}
 	return e
 }
