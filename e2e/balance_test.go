@@ -274,7 +274,7 @@ func TestCorrecting(t *testing.T) {
 
 	t.Log("a shape: started from the card, drawn by its handles, seen as a matte")
 	contrast := add(t, p, "Contrast", "balance.contrast")
-	contrast.MustElement("[aria-label='Matte of Contrast']").MustClick()
+	contrast.MustElement("[aria-label='Matte of Contrast']").MustFocus().MustType(input.Enter) // by keyboard: the card may still be scrolling into view
 	p.MustElementR("[role=menuitem]", "^Ellipse").MustClick()
 	undisturbed(t, p)
 	centre := p.MustElement("[data-testid=handles] [aria-label=Centre]")

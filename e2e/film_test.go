@@ -119,6 +119,9 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 		}
 		return len(all) == 2
 	})
+	p.MustElementR("[role=dialog] button", "^colour by colour$").MustFocus().MustType(input.Enter)
+	until(t, "they stand against each other colour by colour", func() bool { return len(p.MustElements("[data-testid=versus] tbody tr")) > 20 })
+	p.MustElementR("[role=dialog] button", "^back to the pictures$").MustClick()
 	p.MustElement("[data-patch='damas-800']").MustClick()
 	undisturbed(t, p)
 	until(t, "the stock is saved", func() bool { return value("negative", "stock", "id") == "damas-800" })

@@ -157,6 +157,11 @@ func (s *Server) filmDrawing(c *gin.Context) {
 	})
 }
 
+// versus sets two stocks against each other.
+func (s *Server) versus(c *gin.Context) (any, error) {
+	return studio.Versus(c.Param("id"), c.Param("other"))
+}
+
 // stockDrawing answers with the character of a stock, drawn.
 func (s *Server) stockDrawing(c *gin.Context) {
 	var b bytes.Buffer

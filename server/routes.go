@@ -52,6 +52,7 @@ var routes = []route{
 	{"GET", "/shots/:id/film.svg", "The same as a drawing; dark draws it for a dim room", nil, nil, nil},
 	{"GET", "/shots/:id/film.csv", "The same curves as a table of text", nil, nil, nil},
 	{"GET", "/stocks/:id/character.svg", "What makes a stock itself, drawn: where colours go, its greys, its grain and its halo; dark draws it for a dim room", nil, nil, nil},
+	{"GET", "/stocks/:id/versus/:other", "Two stocks against each other on the reference print, colour by colour", nil, []studio.VersusRow{}, (*Server).versus},
 	{"GET", "/recipes", "Ready films by feeling and era", nil, []ReadyFilm{}, (*Server).recipes},
 	{"PUT", "/favourites", "Keep a stock, a medium or a recipe in reach, or no longer", Favourite{}, nil, (*Server).favourite},
 	{"GET", "/pins", "All pins and references, newest first", nil, Pins{}, (*Server).pins},

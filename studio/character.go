@@ -201,3 +201,41 @@ type onePicture struct{ f *frame.Frame }
 func (s onePicture) Key() string { return "one picture" }
 
 func (s onePicture) Frame(context.Context, int) (*frame.Frame, error) { return s.f, nil }
+
+// VersusRow is one colour on the reference print by two stocks: lightness, chroma and hue in degrees of CIELAB, as a colour of the web,
+// and the difference of the two (ΔE2000).
+type VersusRow struct {
+	Name  string          `json:"name"`
+	Sides [2]VersusSide `json:"sides"`
+	Apart float64         `json:"apart"`
+}
+
+// VersusSide is that colour by one of them.
+type VersusSide struct {
+	Lightness float64 `json:"lightness"`
+	Chroma    float64 `json:"chroma"`
+	Hue       float64 `json:"hue"`
+	Colour    string  `json:"colour"`
+}
+
+// Versus sets two stocks against each other, patch by patch of the chart, then by greys.
+func Versus(id, other string) ([]VersusRow, error) {
+	var both [2]*film.Stock
+	for i, name := range [2]string{id, other} {
+		s, err := film.FindStock(name)
+		if err != nil {
+			return nil, BadInput{err}
+		}
+		both[i] = s
+	}
+	var out []VersusRow
+	for _, v := range measure.CompareStocks(both[0], both[1]) {
+		c := VersusRow{Name: v.Name, Apart: v.Apart}
+		for i, lab := range v.Lab {
+			hue := math.Mod(math.Atan2(lab[2], lab[1])*180/math.Pi+360, 360)
+			c.Sides[i] = VersusSide{lab[0], math.Hypot(lab[1], lab[2]), hue, hex(v.Light[i])}
+		}
+		out = append(out, c)
+	}
+	return out, nil
+}

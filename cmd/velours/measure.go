@@ -14,7 +14,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK | --card FILE [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK | --card FILE [--with STOCK] [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {

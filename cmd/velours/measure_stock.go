@@ -19,6 +19,7 @@ type stockMeasured struct {
 	Against   string             `json:"against"`
 	Signature *measure.Signature `json:"signature"`
 	Claims    []claimMeasured    `json:"claims"`
+	Versus    []studio.VersusRow  `json:"versus,omitempty"`
 }
 
 // claimMeasured is a claim of a card beside what is measured.
@@ -33,6 +34,7 @@ func measureStock(ctx context.Context, args []string, out io.Writer) error {
 	fs := flag.NewFlagSet("measure stock", flag.ContinueOnError)
 	id := fs.String("id", "", "the `STOCK`'s id, or its card with --card")
 	card := fs.String("card", "", "a stock card's `FILE`, in place of --id")
+	with := fs.String("with", "", "set it against another `STOCK`, colour by colour")
 	asJSON := fs.Bool("json", false, "as JSON")
 	svg := fs.String("svg", "", "draw its character into `FILE`")
 	if err := parse(fs, args); err != nil {
@@ -49,6 +51,11 @@ func measureStock(ctx context.Context, args []string, out io.Writer) error {
 			return studio.Bad("%v", err)
 		}
 		m.Claims = append(m.Claims, claimMeasured{c, measure.Words(c), v, measure.Check(ctx, s, c) == nil})
+	}
+	if *with != "" {
+		if m.Versus, err = studio.Versus(s.ID, *with); err != nil {
+			return err
+		}
 	}
 	if *svg != "" {
 		f, err := os.Create(*svg)
@@ -86,6 +93,16 @@ func measureStock(ctx context.Context, args []string, out io.Writer) error {
 			kept = "NOT kept"
 		}
 		fmt.Fprintf(out, "%-44s %+7.2f of %+7.2f ± %.2f, %s\n", c.Words, c.Measured, c.Value, c.Within, kept)
+	}
+	if len(m.Versus) > 0 {
+		fmt.Fprintf(out, "\nversus %s   L*    C*    h   |   L*    C*    h   | ΔE2000\n", *with)
+	}
+	for _, v := range m.Versus {
+		fmt.Fprintf(out, "%-10s", v.Name)
+		for _, side := range v.Sides {
+			fmt.Fprintf(out, " %5.1f %5.1f %4.0f° |", side.Lightness, side.Chroma, side.Hue)
+		}
+		fmt.Fprintf(out, " %5.1f\n", v.Apart)
 	}
 	return nil
 }

@@ -16,6 +16,9 @@ func TestStocksAreMeasured(t *testing.T) {
 	if out := must(t, "measure", "stock", "--id", "tulle-400", "--svg", svg); !strings.Contains(out, "skies 9° towards cyan") || strings.Contains(out, "NOT") {
 		t.Error(out)
 	}
+	if out := must(t, "measure", "stock", "--id", "tulle-400", "--with", "mine-50"); !strings.Contains(out, "versus mine-50") || strings.Count(out, "|") < 40 {
+		t.Error(out)
+	}
 	if out := must(t, "measure", "stock", "--id", "craie-25", "--json"); !strings.Contains(out, `"response"`) || strings.Contains(out, `"kept": false`) {
 		t.Error(out)
 	}

@@ -4,7 +4,9 @@ import (
 	"context"
 	"embed"
 	"encoding/binary"
+	"fmt"
 	"math"
+	"strings"
 	"sync"
 
 	"velours/core/colour"
@@ -131,6 +133,50 @@ func Apart(a, b [][][3]float64) []float64 {
 		for k := range a[i] {
 			out[i] += colour.DeltaE2000(a[i][k], b[i][k]) / float64(len(a[i]))
 		}
+	}
+	return out
+}
+
+// Versus is one colour on the reference print by two stocks: CIELAB, the display's light, and how far they are apart.
+type Versus struct {
+	Name  string        `json:"name"`
+	Lab   [2][3]float64 `json:"lab"`
+	Light [2][3]float64 `json:"light"`
+	Apart float64       `json:"apart"`
+}
+
+// versusStops are the greys that two stocks are compared by.
+var versusStops = []float64{-4, -2.5, -1, 0, 1, 2.5, 4}
+
+// CompareStocks sets two stocks against each other, patch by patch of Groups, then by greys.
+func CompareStocks(a, b *film.Stock) []Versus {
+	both := [2]reproduced{reproduction(a), reproduction(b)}
+	row := func(name string, light [3]float64) Versus {
+		v := Versus{Name: name}
+		for i, r := range both {
+			v.Lab[i] = r.lab(light)
+			v.Light[i] = r.Screen.Display.Light(r.Code(r.Negative.Develop(light)))
+		}
+		v.Apart = colour.DeltaE2000(v.Lab[0], v.Lab[1])
+		return v
+	}
+	var out []Versus
+	for _, g := range Groups {
+		for i, p := range g.Patches {
+			name := g.Name
+			if len(g.Patches) > 1 {
+				name = fmt.Sprintf("%s %d", name, i+1)
+			}
+			out = append(out, row(name, p))
+		}
+	}
+	for _, stops := range versusStops {
+		v := 0.18 * math.Exp2(stops)
+		name := "mid grey"
+		if stops != 0 {
+			name = strings.Replace(fmt.Sprintf("grey %+g", stops), "-", "−", 1)
+		}
+		out = append(out, row(name, [3]float64{v, v, v}))
 	}
 	return out
 }

@@ -21,6 +21,7 @@ import type {
   AssetList,
   Shot,
   Span,
+  VersusRow,
   WedgeAsk,
 } from './types.gen'
 
@@ -90,6 +91,7 @@ export const api = {
   fitPair: (ask: PairAsk) => call<Fitted>('POST', '/library/pair', ask),
   keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
   film: (shot: number, query: string) => call<FilmReading>('GET', `/shots/${shot}/film?${query}`),
+  versus: (id: string, other: string) => call<VersusRow[]>('GET', `/stocks/${id}/versus/${other}`),
   recipes: () => call<ReadyFilm[]>('GET', '/recipes'),
   favourite: (key: string, on: boolean) => call<void>('PUT', '/favourites', { key, on }),
   looks: () => call<ReadyLook[]>('GET', '/looks'),

@@ -833,6 +833,19 @@ export interface Unread {
   part: unknown
 }
 
+export interface VersusRow {
+  name: string
+  sides: [VersusSide, VersusSide]
+  apart: number
+}
+
+export interface VersusSide {
+  lightness: number
+  chroma: number
+  hue: number
+  colour: string
+}
+
 export interface View {
   shot: number
   frame: number

@@ -1,4 +1,4 @@
-import { useEffect, useRef, type WheelEvent } from 'react'
+import { useEffect, useRef, useState, type WheelEvent } from 'react'
 import type { Kind, Setting } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { NameField } from '../controls/TextField'
@@ -25,6 +25,7 @@ import {
 } from '../state/testStrip'
 import { useStudio } from '../state/studio'
 import { TestStripFilter } from './TestStripFilter'
+import { Versus } from './Versus'
 
 /** This very frame under every value of a setting, or of two crossed, to choose by eye. */
 export function TestStrip() {
@@ -75,9 +76,20 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
   const picture = testStrip.use((s) => s.enlarged)
   const other = testStrip.use((s) => s.second)
   const last = useRef('')
+  const [table, setTable] = useState(false)
+  const first = patch ?? now
   useEffect(() => {
     if (patch) last.current = patch.id
   }, [patch])
+  if (table && first?.says && second?.says)
+    return (
+      <div className="flex min-h-0 min-w-0 grow flex-col gap-2">
+        <Versus ids={[String(first.values[0]!.value), String(second.values[0]!.value)]} labels={[first.label, second.label]} />
+        <button type="button" className="self-start rounded-sm px-1 text-dim hover:text-text" onClick={() => setTable(false)}>
+          back to the pictures
+        </button>
+      </div>
+    )
   return (
     <div
       className={`grid min-w-0 grow gap-2 ${second ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`}
@@ -94,7 +106,7 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
           {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
           {patch?.note && <span className="truncate">{patch.note}</span>}
         </figcaption>
-        <Character patch={patch ?? now} low={!!second} />
+        <Character patch={first} low={!!second} />
       </figure>
       {second && (
         <figure className="m-0 flex min-h-0 min-w-0 flex-col">
@@ -104,6 +116,11 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
           <figcaption className="mt-1.5 flex h-5 items-baseline gap-2 text-soft">
             <span className="shrink-0 text-text">{second.label}</span>
             {second.note && <span className="grow truncate">{second.note}</span>}
+            {first?.says && second.says && (
+              <button type="button" className="shrink-0 rounded-sm px-1 text-dim hover:text-text" onClick={() => setTable(true)}>
+                colour by colour
+              </button>
+            )}
             <button type="button" className="shrink-0 rounded-sm px-1 text-dim hover:text-text" onClick={() => standBeside('')}>
               take away
             </button>
