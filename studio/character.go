@@ -205,9 +205,9 @@ func (s onePicture) Frame(context.Context, int) (*frame.Frame, error) { return s
 // VersusRow is one colour on the reference print by two stocks: lightness, chroma and hue in degrees of CIELAB, as a colour of the web,
 // and the difference of the two (ΔE2000).
 type VersusRow struct {
-	Name  string          `json:"name"`
+	Name  string        `json:"name"`
 	Sides [2]VersusSide `json:"sides"`
-	Apart float64         `json:"apart"`
+	Apart float64       `json:"apart"`
 }
 
 // VersusSide is that colour by one of them.

@@ -19,7 +19,7 @@ type stockMeasured struct {
 	Against   string             `json:"against"`
 	Signature *measure.Signature `json:"signature"`
 	Claims    []claimMeasured    `json:"claims"`
-	Versus    []studio.VersusRow  `json:"versus,omitempty"`
+	Versus    []studio.VersusRow `json:"versus,omitempty"`
 }
 
 // claimMeasured is a claim of a card beside what is measured.
