@@ -331,7 +331,7 @@ func TestDisksThatRefuse(t *testing.T) {
 	}
 	c.ask("POST", "/shots/1/deliveries", `{"format":"sequence-dpx16","frame":0}`, nil)
 	var list []struct{ State, Note string }
-	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+	for end := time.Now().Add(2 * time.Minute); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
 		if _, ok := c.ask("GET", "/deliveries", "", &list); ok && len(list) > 0 && list[0].State != "running" {
 			break
 		}
