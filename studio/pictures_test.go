@@ -14,6 +14,7 @@ import (
 	"testing"
 
 	"velours/core/colour"
+	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
@@ -68,7 +69,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 				if err != nil {
 					t.Fatal(err)
 				}
-				return l
+				return aged(t, l, 1)
 			}})
 		}
 	}
@@ -88,7 +89,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 					if err != nil {
 						t.Fatal(err)
 					}
-					return l
+					return aged(t, l, made.process)
 				}})
 			}
 		}
@@ -126,7 +127,20 @@ func demoLook(t *testing.T, s demo.Shot, process int) *look.Look {
 	if err != nil {
 		t.Fatal(err)
 	}
-	l.Made.Process = process
+	return aged(t, l, process)
+}
+
+// aged is a look as it comes from a program of a process that did not note its cards.
+func aged(t *testing.T, l *look.Look, process int) *look.Look {
+	t.Helper()
+	l.Made.Process, l.Made.Cards = process, nil
+	l.Steps(func(k *look.Kind, p *look.Step) {
+		if id, ok := p.Settings["id"].(string); ok && k.ID == "stock" {
+			if digest := film.EarlierDigest(id, "", process); digest != "" {
+				l.Made.Cards = map[string]string{"stock " + id: digest}
+			}
+		}
+	})
 	return l
 }
 

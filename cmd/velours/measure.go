@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"flag"
@@ -14,7 +15,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK | --card FILE [--with STOCK] [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK [--with STOCK] [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {
@@ -93,22 +94,23 @@ func plotFilm(look *look.Look, with, csv, svg string) error {
 			return err
 		}
 	}
-	write := func(file string, f func(w io.Writer) error) error {
-		if file == "" {
-			return nil
-		}
-		out, err := os.Create(file)
-		if err != nil {
-			return studio.Bad("%s: cannot be written; check the folder", file)
-		}
-		if err := f(out); err != nil {
-			out.Close()
-			return err
-		}
-		return out.Close()
-	}
-	if err := write(csv, func(w io.Writer) error { return studio.WriteFilmCSV(w, s, other) }); err != nil {
+	if err := writeFile(csv, func(w io.Writer) error { return studio.WriteFilmCSV(w, s, other) }); err != nil {
 		return err
 	}
-	return write(svg, func(w io.Writer) error { return studio.DrawFilm(w, s, studio.Drawing{Other: other}) })
+	return writeFile(svg, func(w io.Writer) error { return studio.DrawFilm(w, s, studio.Drawing{Other: other}) })
+}
+
+// writeFile writes what f makes to a file, "" for none; where f fails nothing is left.
+func writeFile(file string, f func(w io.Writer) error) error {
+	if file == "" {
+		return nil
+	}
+	var b bytes.Buffer
+	if err := f(&b); err != nil {
+		return err
+	}
+	if err := os.WriteFile(file, b.Bytes(), 0o644); err != nil {
+		return studio.Bad("%s: cannot be written; check the folder", file)
+	}
+	return nil
 }

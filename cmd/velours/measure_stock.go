@@ -6,7 +6,7 @@ import (
 	"flag"
 	"fmt"
 	"io"
-	"os"
+	"strings"
 
 	"velours/core/film"
 	"velours/core/measure"
@@ -32,15 +32,14 @@ type claimMeasured struct {
 
 func measureStock(ctx context.Context, args []string, out io.Writer) error {
 	fs := flag.NewFlagSet("measure stock", flag.ContinueOnError)
-	id := fs.String("id", "", "the `STOCK`'s id, or its card with --card")
-	card := fs.String("card", "", "a stock card's `FILE`, in place of --id")
+	id := fs.String("id", "", "the `STOCK`'s id, or the file of its card")
 	with := fs.String("with", "", "set it against another `STOCK`, colour by colour")
 	asJSON := fs.Bool("json", false, "as JSON")
 	svg := fs.String("svg", "", "draw its character into `FILE`")
 	if err := parse(fs, args); err != nil {
 		return err
 	}
-	s, err := stockFor(*id, *card)
+	s, err := stockFor(*id)
 	if err != nil {
 		return err
 	}
@@ -53,22 +52,16 @@ func measureStock(ctx context.Context, args []string, out io.Writer) error {
 		m.Claims = append(m.Claims, claimMeasured{c, measure.Words(c), v, measure.Check(ctx, s, c) == nil})
 	}
 	if *with != "" {
-		if m.Versus, err = studio.Versus(s.ID, *with); err != nil {
+		other, err := stockFor(*with)
+		if err != nil {
+			return err
+		}
+		if m.Versus, err = studio.Versus(s.ID, other.ID); err != nil {
 			return err
 		}
 	}
-	if *svg != "" {
-		f, err := os.Create(*svg)
-		if err != nil {
-			return studio.Bad("%s: cannot be written; check the folder", *svg)
-		}
-		if err := studio.DrawCharacter(ctx, f, s.ID, false); err != nil {
-			f.Close()
-			return err
-		}
-		if err := f.Close(); err != nil {
-			return err
-		}
+	if err := writeFile(*svg, func(w io.Writer) error { return studio.DrawCharacter(ctx, w, s.ID, false) }); err != nil {
+		return err
 	}
 	if *asJSON {
 		e := json.NewEncoder(out)
@@ -107,26 +100,16 @@ func measureStock(ctx context.Context, args []string, out io.Writer) error {
 	return nil
 }
 
-// stockFor is a stock by id, or of a card's file, which is known from then on.
-func stockFor(id, card string) (*film.Stock, error) {
-	switch {
-	case id != "" && card != "":
-		return nil, studio.Bad("give --id or --card, not both")
-	case card != "":
-		data, err := os.ReadFile(card)
-		if err != nil {
-			return nil, studio.Bad("%s: cannot be read; check the name", card)
+// stockFor is the stock of an id, or of a card's file.
+func stockFor(id string) (*film.Stock, error) {
+	if id == "" {
+		return nil, studio.Bad("which stock? give --id; `velours list stocks` has the ids, or name a card's file")
+	}
+	var err error
+	if strings.HasSuffix(id, ".json") {
+		if id, err = studio.LoadStock(id); err != nil {
+			return nil, err
 		}
-		s, err := film.ParseStock(data)
-		if err != nil {
-			return nil, studio.Bad("%s: %v", card, err)
-		}
-		if err := film.Know(s); err != nil {
-			return nil, studio.Bad("%s: %v", card, err)
-		}
-		return s, nil
-	case id == "":
-		return nil, studio.Bad("which stock? give --id or --card; `velours list stocks` has the ids")
 	}
 	s, err := film.FindStock(id)
 	if err != nil {

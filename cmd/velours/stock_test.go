@@ -37,13 +37,13 @@ func TestStocksAreMeasured(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { film.Forget("own-tulle") })
-	if out := must(t, "measure", "stock", "--card", file); strings.Count(out, "NOT kept") != 1 {
+	if out := must(t, "measure", "stock", "--id", file); strings.Count(out, "NOT kept") != 1 {
 		t.Error(out)
 	}
 	for _, c := range []struct {
 		args []string
 		why  string
-	}{{[]string{"--id", "nix"}, "tulle-400"}, {nil, "which stock"}, {[]string{"--card", filepath.Join(dir, "none.json")}, "none.json"}, {[]string{"--id", "a", "--card", "b"}, "not both"}} {
+	}{{[]string{"--id", "nix"}, "tulle-400"}, {nil, "which stock"}, {[]string{"--id", filepath.Join(dir, "none.json")}, "none.json"}} {
 		if code, _, problem := velours(append([]string{"measure", "stock"}, c.args...)...); code != 2 || !strings.Contains(problem, c.why) {
 			t.Errorf("%v: exit %d, %q", c.args, code, problem)
 		}

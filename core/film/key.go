@@ -67,8 +67,7 @@ func Remember(kind string, data []byte) error {
 	return nil
 }
 
-// StockAs is the stock of an id as it was when it had a digest; without one as it is, and where that card is not known the
-// oldest that is.
+// StockAs is the stock of an id as it was when it had a digest; without one, or where that card is not known, as it is.
 func StockAs(id, digest string) (*Stock, error) {
 	s, err := FindStock(id)
 	if digest == "" || err == nil && s.digest == digest {
@@ -77,18 +76,20 @@ func StockAs(id, digest string) (*Stock, error) {
 	if old, ok := earlier.Find("stock " + id + "@" + digest); ok {
 		return old.(*Stock), nil
 	}
-	if old := before3[id]; old != nil {
-		return old, nil
-	}
 	return s, err
 }
 
-// EarlierDigest is the digest that a stock's card had for looks of a process, empty where it is as it was.
-func EarlierDigest(id string, process int) string {
-	if s := before3[id]; s != nil && process < 3 {
-		return s.digest
+// EarlierDigest is the digest of the card by which a look of a process goes on with a stock: the one it noted, if that card is
+// known; otherwise, and where it noted none (""), that of the card as it shipped for the process, if it was another then.
+func EarlierDigest(id, noted string, process int) string {
+	old := before3[id]
+	if old == nil || process >= 3 {
+		return noted
 	}
-	return ""
+	if s, err := StockAs(id, noted); noted != "" && err == nil && s.digest == noted {
+		return noted
+	}
+	return old.digest
 }
 
 // MediumAs is StockAs for media.

@@ -57,8 +57,9 @@ type Reference struct {
 	// Card, if set, is the sort of card that it names; looks note the digest that it has.
 	Card   string
 	Digest func(id string) string
-	// Earlier is the digest that it had for looks of a process, empty where it has not changed since; nil for cards that never did.
-	Earlier func(id string, process int) string
+	// Earlier is the digest by which a look of an earlier process goes on with it, from the one that the look noted, "" for
+	// none; nil for cards that never changed.
+	Earlier func(id, noted string, process int) string
 }
 
 // List is what a setting that is chosen can be, nothing for one that is dialled.

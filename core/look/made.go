@@ -86,9 +86,9 @@ func (l *Look) madeFirst() *Made {
 	return m
 }
 
-// noteEarlier notes the cards that a look of an earlier process names, as they were for it, so that it goes on with them whatever
-// it names later.
-func (l *Look) noteEarlier() {
+// noteEarlier notes the cards of a look of an earlier process as they were for it: those it names, if it never noted any, and
+// those it noted that are not known here. What it comes to name later is as it is then.
+func (l *Look) noteEarlier(noted bool) {
 	if l.Made.Process >= Process {
 		return
 	}
@@ -99,13 +99,16 @@ func (l *Look) noteEarlier() {
 				continue
 			}
 			id := l.Values(k, p).Choice(k.Settings[i].ID)
-			if key := r.Card + " " + id; l.Made.Cards[key] == "" {
-				if digest := r.Earlier(id, l.Made.Process); digest != "" {
-					if l.Made.Cards == nil {
-						l.Made.Cards = map[string]string{}
-					}
-					l.Made.Cards[key] = digest
+			key := r.Card + " " + id
+			was := l.Made.Cards[key]
+			if was == "" && noted {
+				continue
+			}
+			if digest := r.Earlier(id, was, l.Made.Process); digest != was {
+				if l.Made.Cards == nil {
+					l.Made.Cards = map[string]string{}
 				}
+				l.Made.Cards[key] = digest
 			}
 		}
 	})

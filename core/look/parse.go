@@ -20,10 +20,11 @@ func ParseLook(data []byte) (*Look, error) {
 	if part := l.unreadPart(); part != "" {
 		return nil, fmt.Errorf("%s was kept unread by the program that wrote this look, and this one cannot tell what it does; take the look out of that program anew", part)
 	}
-	if l.Made == nil {
+	noted := l.Made != nil
+	if !noted {
 		l.Made = l.madeFirst()
 	}
-	l.noteEarlier()
+	l.noteEarlier(noted)
 	return l, nil
 }
 

@@ -72,7 +72,7 @@ func ParseStored(data []byte) (*Look, error) {
 	if err := l.Check(); err != nil {
 		return nil, fmt.Errorf("a stored look that was read does not hold: %w", err)
 	}
-	l.noteEarlier()
+	l.noteEarlier(made != nil)
 	return l, nil
 }
 
@@ -345,9 +345,10 @@ func ParseLookOver(data []byte, have *Look) (*Look, error) {
 	if err := l.Check(); err != nil {
 		return nil, err
 	}
-	if l.Made == nil {
+	noted := l.Made != nil
+	if !noted {
 		l.Made = l.madeFirst()
 	}
-	l.noteEarlier()
+	l.noteEarlier(noted)
 	return l, nil
 }

@@ -57,26 +57,20 @@ func Claimed(ctx context.Context, s *film.Stock, c film.Claim) (float64, error) 
 	return 0, fmt.Errorf("%s of %s is no figure of %s", c.Figure, c.Of, s.ID)
 }
 
-// halo is the light that returns from the base of a new film: its share, and its hue in degrees of Oklab.
-type halo struct{ share, hue float64 }
+var halos = cache.Results[SpreadHalo]{Size: 96}
 
-var halos = cache.Results[halo]{Size: 96}
-
-func haloOf(ctx context.Context, s *film.Stock) (halo, error) {
-	return halos.Get(s.Key(), func() (halo, error) {
+// haloOf is the light that returns from the base of a new film.
+func haloOf(ctx context.Context, s *film.Stock) (SpreadHalo, error) {
+	return halos.Get(s.Key(), func() (SpreadHalo, error) {
 		l := look.NewLook("claim")
 		if err := l.SetAll("negative.stock.id="+s.ID, "negative.halation.backing=100"); err != nil {
-			return halo{}, err
+			return SpreadHalo{}, err
 		}
 		m, err := MeasureSpread(ctx, l, 480, 8, nil)
 		if err != nil {
-			return halo{}, err
+			return SpreadHalo{}, err
 		}
-		h := halo{hue: m.Halo.Hue}
-		for i, k := range [3]float64{0.2722287168, 0.6740817658, 0.0536895174} { // luminance of ACEScg
-			h.share += k * m.Halo.RGB[i]
-		}
-		return h, nil
+		return m.Halo, nil
 	})
 }
 
@@ -94,9 +88,9 @@ func claimedHalo(ctx context.Context, s *film.Stock, figure string) (float64, er
 		return 0, err
 	}
 	if figure == "hue" {
-		return math.Remainder(is.hue-was.hue, 360), nil
+		return math.Remainder(is.Hue-was.Hue, 360), nil
 	}
-	return math.Log2(is.share / was.share), nil
+	return math.Log2(is.Share() / was.Share()), nil
 }
 
 // Check measures a claim; an error says what is measured in its place.

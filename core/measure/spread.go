@@ -46,6 +46,12 @@ type SpreadHalo struct {
 	Chroma float64    `json:"chroma"`
 }
 
+// Share is the halo's share of the light that came, by luminance.
+func (h SpreadHalo) Share() float64 {
+	luma := colour.AP1.ToXYZ()
+	return luma[3]*h.RGB[0] + luma[4]*h.RGB[1] + luma[5]*h.RGB[2]
+}
+
 // UsualCycles are the contrasts that are measured where none are named.
 var UsualCycles = []float64{3, 30, 150, 600}
 

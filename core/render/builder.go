@@ -178,11 +178,7 @@ func (b *Builder) Draws(d Detail) {
 
 // Stock is the stock of an id, as it was when the look was made.
 func (b *Builder) Stock(id string) *film.Stock {
-	digest := b.Look.DigestFor("stock", id)
-	if digest == "" {
-		digest = film.EarlierDigest(id, b.Process())
-	}
-	s, _ := film.StockAs(id, digest)
+	s, _ := film.StockAs(id, b.Look.DigestFor("stock", id))
 	return s
 }
 

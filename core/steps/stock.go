@@ -2,6 +2,7 @@ package steps
 
 import (
 	"math"
+	"sync"
 
 	"velours/core/film"
 	"velours/core/look"
@@ -84,14 +85,25 @@ var stockReference = &look.Reference{
 	Earlier: film.EarlierDigest,
 }
 
+// said are the words of cards' claims, by card: choices are listed whenever a setting is checked.
+var said sync.Map
+
+func saysOf(s *film.Stock) []string {
+	if words, ok := said.Load(s); ok {
+		return words.([]string)
+	}
+	words := make([]string, len(s.Claims))
+	for i, c := range s.Claims {
+		words[i] = measure.Words(c)
+	}
+	said.Store(s, words)
+	return words
+}
+
 func stockChoices() []look.Choice {
 	var c []look.Choice
 	for _, s := range film.Stocks() {
-		var says []string
-		for _, claim := range s.Claims {
-			says = append(says, measure.Words(claim))
-		}
-		c = append(c, look.Choice{ID: s.ID, Label: s.Label, Note: s.Note, Says: says, Group: s.Family, Tags: s.Tags, Away: look.IsAway(s.ID)})
+		c = append(c, look.Choice{ID: s.ID, Label: s.Label, Note: s.Note, Says: saysOf(s), Group: s.Family, Tags: s.Tags, Away: look.IsAway(s.ID)})
 	}
 	return c
 }

@@ -248,9 +248,7 @@ func halations() string {
 			check(err)
 			return m.Halo
 		}
-		share := func(h measure.SpreadHalo) float64 {
-			return 100 * (0.2722287168*h.RGB[0] + 0.6740817658*h.RGB[1] + 0.0536895174*h.RGB[2])
-		}
+		share := func(h measure.SpreadHalo) float64 { return 100 * h.Share() }
 		what := "backing"
 		switch {
 		case s.Bare:

@@ -159,6 +159,7 @@ func clone(from *film.Stock, o Options) *film.Stock {
 	s.Velours, s.ID, s.Label, s.Family, s.Era = film.CardVersion, o.ID, o.Label, "Own", "measured"
 	s.Note = "Measured; in all that was not, like " + from.Label + "."
 	s.Tags, s.Cast, s.Fade = []string{"own"}, nil, [3]float64{}
+	s.Claims, s.Printed = nil, nil // which were the other card's
 	s.Base = slices.Clone(from.Base)
 	return &s
 }

@@ -189,6 +189,9 @@ func TestPairComesBack(t *testing.T) {
 		if report.Mean > 1.5 || report.MeanKeptOut > 2.5 {
 			t.Errorf("%s: mean ΔE2000 %.2f, held out %.2f", id, report.Mean, report.MeanKeptOut)
 		}
+		if len(made.Claims) > 0 || len(made.Printed) > 0 {
+			t.Errorf("%s: a stock of one's own claims what %s does", id, report.Like)
+		}
 		if made.Taking == nil || len(report.Patches) != 48 {
 			t.Errorf("%s: %v, %d patches", id, made.Taking, len(report.Patches))
 		}

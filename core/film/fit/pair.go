@@ -105,6 +105,7 @@ func newModel(from *film.Stock, o Options, scene, read [][3]float64) *model {
 	}
 	m.stock.Reversal = from.Reversal
 	m.stock.Mask = from.Mask
+	m.stock.Natural = 0 // the matrix is measured, whatever the spectra
 	m.taking = film.Develop(from, film.Process{Strength: 1}).Exposure
 	for i := range m.stock.Layers {
 		m.stock.Layers[i].Measured = nil
