@@ -84,6 +84,13 @@ type FillReply struct {
 	Kept [][2]int `json:"kept"`
 }
 
+// LikenessReply tells how far a search for like films is, as a share, and in the end what it found.
+type LikenessReply struct {
+	Replied
+	Done     float64          `json:"done"`
+	Likeness *studio.Likeness `json:"likeness,omitempty"`
+}
+
 // ProbeReply reads a pixel.
 type ProbeReply struct {
 	Replied

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"log/slog"
 	"reflect"
+	"sync"
 	"time"
 
 	"velours/core/fault"
@@ -33,6 +34,7 @@ var requests = []request{
 	requestOf("tones", "Count the light that enters a step", (*window).tones, messageOf[TonesReply]("tones")),
 	requestOf("skin", "Read how far skin moves through a station", (*window).skin, messageOf[SkinReply]("skin")),
 	requestOf("no-effect", "Why steps that are on change nothing in this frame", (*window).noEffect, messageOf[NoEffectReply]("no-effect")),
+	requestOf("likeness", "Which films bring a shot near one of its other sides, a pin, a still or another shot: how far the search is, again and again, then what it found", (*window).likeness, messageOf[LikenessReply]("likeness")),
 	requestOf("stop", "End the work of channels", (*window).stop),
 }
 
@@ -318,6 +320,31 @@ func (w *window) skin(ctx context.Context, q *SkinRequest) error {
 		return err
 	}
 	return w.send(ctx, &SkinReply{replied("skin", q.Asked), *m}, nil)
+}
+
+// LikenessRequest asks for the films that bring the view's shot near the view's side.
+type LikenessRequest struct {
+	Asked
+	View studio.View `json:"view"`
+}
+
+func (w *window) likeness(ctx context.Context, q *LikenessRequest) error {
+	last := time.Now()
+	var mu sync.Mutex
+	found, err := w.s.studio.Likeness(ctx, q.View, func(done float64) {
+		mu.Lock()
+		defer mu.Unlock()
+		if time.Since(last) > 150*time.Millisecond {
+			last = time.Now()
+			if err := w.send(ctx, &LikenessReply{Replied: replied("likeness", q.Asked), Done: done}, nil); err != nil {
+				slog.Debug("telling how far a search is", "error", err)
+			}
+		}
+	})
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &LikenessReply{replied("likeness", q.Asked), 1, found}, nil)
 }
 
 // NoEffectRequest asks which steps change nothing in a frame.

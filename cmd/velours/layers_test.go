@@ -63,7 +63,7 @@ var mayImport = map[string][]string{
 	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
 	"core/steps":   {"core"},
-	"core/measure": {"core/cache", "core/look", "core/render", "core/film", "core/colour", "core/frame", "core/grade", "core/spectrum"},
+	"core/measure": {"core/cache", "core/solve", "core/look", "core/render", "core/film", "core/colour", "core/frame", "core/grade", "core/spectrum"},
 	"media":        {"core"},
 	"library":      {},
 	"demo":         {"core", "media"},
@@ -82,7 +82,7 @@ var mayNotMeet = map[string][]string{
 	"core/render": {"core/steps", "core/measure"},
 }
 
-var sciences = []string{"colour", "curve", "film", "frame", "grade", "grain", "lut", "matte", "scatter", "scope", "cache", "registry", "strict", "spectrum", "vec", "fault"}
+var sciences = []string{"colour", "curve", "film", "frame", "grade", "grain", "lut", "matte", "scatter", "scope", "cache", "registry", "strict", "spectrum", "vec", "fault", "solve", "register"}
 
 func inRoom(pkg, room string) bool { return pkg == room || strings.HasPrefix(pkg, room+"/") }
 

@@ -15,7 +15,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK [--with STOCK] [--json] [--svg FILE]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK [--with STOCK] [--json] [--svg FILE]\n          or likeness --in SRC --to PICTURE [--encoding ID] [--look FILE] [--frames N] [--out LOOK] [--json]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold; or which film brings a shot near a picture.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {
@@ -28,9 +28,11 @@ func measureCommand(ctx context.Context, args []string, out io.Writer) error {
 		return measureSpread(ctx, args, out)
 	case "stock":
 		return measureStock(ctx, args, out)
+	case "likeness":
+		return measureLikeness(ctx, args, out)
 	case "wedge":
 	default:
-		return studio.Bad("measure what? wedge, spread or stock, not %q", what)
+		return studio.Bad("measure what? wedge, spread, stock or likeness, not %q", what)
 	}
 	fs := flag.NewFlagSet("measure wedge", flag.ContinueOnError)
 	var l lookFlags

@@ -202,6 +202,9 @@ func (p *Print) exposure(d [3]float64) [3]float64 {
 	return logExposure(p.before(d), &p.light)
 }
 
+// Exposure is the log exposure of the print's layers through layer densities d, by the lights as they were before timing.
+func (p *Print) Exposure(d [3]float64) [3]float64 { return p.exposure(d) }
+
 // project is the light of dye amounts, flare included: XYZ with open gate at Y = 1.
 func (p *Print) project(c [3]float64) [3]float64 {
 	var x [3]float64

@@ -75,6 +75,9 @@ func (t *Positive) Code(d [3]float64) [3]float64 {
 	return t.code(d, u)
 }
 
+// Printed is Code where the log exposure u of the print's layers is known (Print.Exposure).
+func (t *Positive) Printed(d, u [3]float64) [3]float64 { return t.code(d, u) }
+
 func (t *Positive) code(d, u [3]float64) [3]float64 {
 	if t.Print == nil {
 		s := t.unprinted(d)

@@ -7,23 +7,22 @@ import (
 	"slices"
 
 	"velours/core/frame"
+	"velours/core/register"
 )
 
 // Point is a place in a picture, in pixels.
-type Point struct{ X, Y float64 }
+type Point = register.Point
 
 // Grid is where the patches of a chart lie in a picture: columns and rows of them, and a map from their indices to
 // places that holds for a flat chart seen from anywhere.
 type Grid struct {
 	Columns, Rows int
-	h             [9]float64 // homography from (column, row) to (x, y)
+	h             register.Homography // from (column, row) to (x, y)
 }
 
 // At is where a patch's middle lies; fractions lie between patches.
 func (g *Grid) At(column, row float64) Point {
-	h := &g.h
-	w := h[6]*column + h[7]*row + 1
-	return Point{(h[0]*column + h[1]*row + h[2]) / w, (h[3]*column + h[4]*row + h[5]) / w}
+	return g.h.At(Point{X: column, Y: row})
 }
 
 // Corners are the middles of the four corner patches: top left, top right, bottom right, bottom left.
@@ -41,7 +40,7 @@ func Placed(columns, rows int, corners [4]Point) (*Grid, error) {
 		return nil, fmt.Errorf("a chart has from 2 by 2 to %d patches, not %d by %d", mostPatches, columns, rows)
 	}
 	c, r := float64(columns-1), float64(rows-1)
-	from := []Point{{0, 0}, {c, 0}, {c, r}, {0, r}}
+	from := []Point{{X: 0, Y: 0}, {X: c, Y: 0}, {X: c, Y: r}, {X: 0, Y: r}}
 	turn := 0.0 // of the outline, at every corner the same way round
 	for i := range corners {
 		a, b, d := corners[i], corners[(i+1)%4], corners[(i+2)%4]
@@ -51,30 +50,7 @@ func Placed(columns, rows int, corners [4]Point) (*Grid, error) {
 		}
 		turn = z
 	}
-	return &Grid{columns, rows, homography(from, corners[:])}, nil
-}
-
-// homography fits the map of points to points, by least squares.
-func homography(from, to []Point) [9]float64 {
-	a, b := make([][]float64, 8), make([]float64, 8)
-	for i := range a {
-		a[i] = make([]float64, 8)
-	}
-	add := func(row [8]float64, v float64) {
-		for i := range 8 {
-			for k := range 8 {
-				a[i][k] += row[i] * row[k]
-			}
-			b[i] += row[i] * v
-		}
-	}
-	for i, p := range from {
-		q := to[i]
-		add([8]float64{p.X, p.Y, 1, 0, 0, 0, -p.X * q.X, -p.Y * q.X}, q.X)
-		add([8]float64{0, 0, 0, p.X, p.Y, 1, -p.X * q.Y, -p.Y * q.Y}, q.Y)
-	}
-	x := solve(a, b, 0)
-	return [9]float64{x[0], x[1], x[2], x[3], x[4], x[5], x[6], x[7], 1}
+	return &Grid{columns, rows, register.Through(from, corners[:])}, nil
 }
 
 // Sample is the mean of each patch, row by row, over the middle of it.
@@ -189,15 +165,12 @@ func even(f *frame.Frame) []cell {
 		}
 		stack := []int{start}
 		seen[start] = true
-		n, sx, sy := 0, 0.0, 0.0
-		x0, x1, y0, y1 := w, 0, h, 0
+		var n, sx, sy, sxx, syy, sxy float64
 		for len(stack) > 0 {
 			at := stack[len(stack)-1]
 			stack = stack[:len(stack)-1]
-			x, y := at%w, at/w
-			n++
-			sx, sy = sx+float64(x), sy+float64(y)
-			x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
+			x, y := float64(at%w), float64(at/w)
+			n, sx, sy, sxx, syy, sxy = n+1, sx+x, sy+y, sxx+x*x, syy+y*y, sxy+x*y
 			for _, d := range []int{-1, 1, -w, w} {
 				if q := at + d; q >= 0 && q < len(flat) && flat[q] && !seen[q] {
 					seen[q] = true
@@ -205,10 +178,17 @@ func even(f *frame.Frame) []cell {
 				}
 			}
 		}
-		bw, bh := float64(x1-x0+1), float64(y1-y0+1)
-		if n >= 9 && float64(n) > 0.7*bw*bh && bw < 2.2*bh && bh < 2.2*bw && float64(n) < 0.06*float64(w*h) {
+		if n < 9 || n > 0.06*float64(w*h) {
+			continue
+		}
+		// a filled square, however it is turned, has moments of n/12; a long or a ragged area has more
+		x, y := sx/n, sy/n
+		vx, vy, vxy := sxx/n-x*x, syy/n-y*y, sxy/n-x*y
+		root := math.Sqrt((vx-vy)*(vx-vy)/4 + vxy*vxy)
+		long, short := (vx+vy)/2+root, (vx+vy)/2-root
+		if long < 4.5*short && math.Sqrt(max(long*short, 0)) < 1.45*n/12 {
 			k := float64(by)
-			out = append(out, cell{Point{(sx/float64(n) + 0.5) * k, (sy/float64(n) + 0.5) * k}, float64(n) * k * k})
+			out = append(out, cell{Point{X: (x + 0.5) * k, Y: (y + 0.5) * k}, n * k * k})
 		}
 	}
 	return out
@@ -241,13 +221,13 @@ func lattice(cells []cell) *Grid {
 	var from, to []Point
 	for at, i := range best {
 		if at[0] >= c0 && at[0] <= c1 && at[1] >= r0 && at[1] <= r1 {
-			from, to = append(from, Point{float64(at[0] - c0), float64(at[1] - r0)}), append(to, cells[i].Point)
+			from, to = append(from, Point{X: float64(at[0] - c0), Y: float64(at[1] - r0)}), append(to, cells[i].Point)
 		}
 	}
 	if columns < 3 || rows < 2 || columns*rows > mostPatches || len(from) < columns*rows*6/10 {
 		return nil
 	}
-	return &Grid{columns, rows, homography(from, to)}
+	return &Grid{columns, rows, register.Through(from, to)}
 }
 
 // steps are the ways to a cell's neighbours on the right and below.
@@ -260,10 +240,10 @@ func steps(cells []cell, at int) (right, down Point, ok bool) {
 		}
 		dx, dy := b.X-a.X, b.Y-a.Y
 		if dx > 0 && math.Abs(dy) < 0.35*dx && dx < near {
-			near, right = dx, Point{dx, dy}
+			near, right = dx, Point{X: dx, Y: dy}
 		}
 		if dy > 0 && math.Abs(dx) < 0.35*dy && dy < far {
-			far, down = dy, Point{dx, dy}
+			far, down = dy, Point{X: dx, Y: dy}
 		}
 	}
 	side := math.Sqrt(a.area)
@@ -290,8 +270,8 @@ func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
 				continue
 			}
 			want := Point{
-				cells[q.cell].X + float64(way[0])*q.right.X + float64(way[1])*q.down.X,
-				cells[q.cell].Y + float64(way[0])*q.right.Y + float64(way[1])*q.down.Y,
+				X: cells[q.cell].X + float64(way[0])*q.right.X + float64(way[1])*q.down.X,
+				Y: cells[q.cell].Y + float64(way[0])*q.right.Y + float64(way[1])*q.down.Y,
 			}
 			reach := 0.25 * min(math.Hypot(q.right.X, q.right.Y), math.Hypot(q.down.X, q.down.Y))
 			found, near := -1, reach
@@ -307,9 +287,9 @@ func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
 			next := at{place, found, q.right, q.down}
 			dx, dy := cells[found].X-cells[q.cell].X, cells[found].Y-cells[q.cell].Y
 			if way[0] != 0 { // perspective changes the step slowly
-				next.right = Point{dx * float64(way[0]), dy * float64(way[0])}
+				next.right = Point{X: dx * float64(way[0]), Y: dy * float64(way[0])}
 			} else {
-				next.down = Point{dx * float64(way[1]), dy * float64(way[1])}
+				next.down = Point{X: dx * float64(way[1]), Y: dy * float64(way[1])}
 			}
 			queue = append(queue, next)
 		}

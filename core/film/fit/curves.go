@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"velours/core/film"
+	"velours/core/solve"
 )
 
 // Options are what the measurements do not tell.
@@ -18,6 +19,10 @@ type Options struct {
 	Grey float64
 	// Above tells that the densities of a chart leave base and fog out: those of the other card are taken.
 	Above bool
+	// Status is that of the densitometer that read a wedge, nil for a scanner.
+	Status *film.Status
+	// Curves tells that the curves and the base of Like are measured, and stay.
+	Curves bool
 }
 
 // Report is what a fit came to.
@@ -31,8 +36,9 @@ type Report struct {
 	Worst float64 `json:"worst"`
 	// Steps are what was measured and what the card reads of it.
 	Steps []Compared `json:"steps,omitempty"`
-	// Patches, of a chart, are its patches.
-	Patches []Patch `json:"patches,omitempty"`
+	// Patches, of a chart or a scene, are its colours; Pairs say how well each is met.
+	Patches []Patch  `json:"patches,omitempty"`
+	Pairs   []Judged `json:"pairs,omitempty"`
 	// Mean and MeanKeptOut are the mean colour differences (CIEDE2000) of the patches that were fitted and of those
 	// that were kept out to judge it.
 	Mean        float64 `json:"mean,omitempty"`
@@ -80,7 +86,10 @@ func FitWedge(w *Wedge, o Options) (*film.Stock, *Report, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	s := clone(from, o)
+	s, status := clone(from, o), o.Status
+	if status == nil {
+		status = scanner
+	}
 	s.Reversal = w.Positive
 	lowest := [3]float64{math.Inf(1), math.Inf(1), math.Inf(1)}
 	for _, step := range w.Steps {
@@ -93,11 +102,11 @@ func FitWedge(w *Wedge, o Options) (*film.Stock, *Report, error) {
 	var d [3][]float64
 	grey := o.Grey
 	for range 3 { // the mask is stronger where a layer can be denser, and the base is what is left of the lowest reading
-		setBase(s, lowest)
+		setBase(s, lowest, status)
 		reader := film.Develop(s, film.Process{Strength: 1})
 		d = [3][]float64{}
 		for _, step := range w.Steps {
-			v := layersOf(reader, step.D)
+			v := layersOf(reader, step.D, status)
 			for i := range d {
 				d[i] = append(d[i], v[i])
 			}
@@ -124,7 +133,7 @@ func FitWedge(w *Wedge, o Options) (*film.Stock, *Report, error) {
 	r := &Report{Grey: grey, Like: from.Label}
 	made := film.Develop(s, film.Process{Strength: 1})
 	for k, step := range w.Steps {
-		c := Compared{LogE: step.LogE, Measured: step.D, Fitted: made.Read(made.Grey(x[k]))}
+		c := Compared{LogE: step.LogE, Measured: step.D, Fitted: made.ReadIn(status, made.Grey(x[k]))}
 		for i := range c.Fitted {
 			e := math.Abs(c.Fitted[i] - c.Measured[i])
 			r.Rms += e * e / float64(3*n)
@@ -164,12 +173,15 @@ func clone(from *film.Stock, o Options) *film.Stock {
 	return &s
 }
 
+// scanner is the status of a scan.
+var scanner = film.Statuses[len(film.Statuses)-1]
+
 // setBase gives a card a base that reads as the lowest densities measured, with no dye formed.
-func setBase(s *film.Stock, lowest [3]float64) {
+func setBase(s *film.Stock, lowest [3]float64, status *film.Status) {
 	heights := lowest
 	for range 30 { // the three bells overlap a little
 		s.Base = []film.Lobe{{Peak: 690, Width: 70, Height: heights[0]}, {Peak: 550, Width: 38, Height: heights[1]}, {Peak: 445, Width: 52, Height: heights[2]}}
-		at := film.Develop(s, film.Process{Strength: 1}).Read([3]float64{})
+		at := film.Develop(s, film.Process{Strength: 1}).ReadIn(status, [3]float64{})
 		for i := range heights {
 			heights[i] += lowest[i] - at[i]
 		}
@@ -177,14 +189,14 @@ func setBase(s *film.Stock, lowest [3]float64) {
 }
 
 // layersOf finds the layer densities that read as measured: Newton's method on the densitometer.
-func layersOf(n *film.Negative, read [3]float64) [3]float64 {
+func layersOf(n *film.Negative, read [3]float64, status *film.Status) [3]float64 {
 	d := [3]float64{}
-	base := n.Read(d)
+	base := n.ReadIn(status, d)
 	for i := range d {
 		d[i] = max(read[i]-base[i], 0)
 	}
 	for range 30 {
-		at := n.Read(d)
+		at := n.ReadIn(status, d)
 		var a [][]float64
 		b := make([]float64, 3)
 		const h = 1e-4
@@ -192,7 +204,7 @@ func layersOf(n *film.Negative, read [3]float64) [3]float64 {
 		for k := range d {
 			q := d
 			q[k] += h
-			cols[k] = n.Read(q)
+			cols[k] = n.ReadIn(status, q)
 		}
 		worst := 0.0
 		for i := range d {
@@ -213,7 +225,7 @@ func layersOf(n *film.Negative, read [3]float64) [3]float64 {
 			}
 			continue
 		}
-		for i, v := range solve(a, b, 0) {
+		for i, v := range solve.Linear(a, b, 0) {
 			d[i] += min(max(v, -0.5), 0.5)
 		}
 	}
@@ -265,7 +277,7 @@ func fitLayer(from film.Layer, x, d []float64, positive bool) film.Layer {
 		start[3] = max(slices.Max(d), 1)
 	}
 	scale := []float64{0.3, 0.5, 3, 0.5, 3}
-	p := least(slices.Clone(start), curveLimits, 80, func(p []float64) []float64 {
+	p := solve.Least(slices.Clone(start), curveLimits, 80, func(p []float64) []float64 {
 		q := set(p)
 		var r []float64
 		for k := range x {

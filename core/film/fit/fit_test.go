@@ -9,6 +9,7 @@ import (
 
 	"velours/core/film"
 	"velours/core/frame"
+	"velours/core/register"
 )
 
 func stock(t testing.TB, id string) *film.Stock {
@@ -210,6 +211,14 @@ func TestPairComesBack(t *testing.T) {
 	}
 }
 
+// around are four corners, x and y of each.
+func around(c ...float64) (out [4]Point) {
+	for i := range out {
+		out[i] = Point{X: c[2*i], Y: c[2*i+1]}
+	}
+	return out
+}
+
 // picture draws a chart seen from a little aside, with borders and noise.
 func picture(patches [][3]float64, columns int, corners [4]Point, w, h int, border float32, share float64) *frame.Frame {
 	rows := len(patches) / columns
@@ -222,7 +231,7 @@ func picture(patches [][3]float64, columns int, corners [4]Point, w, h int, bord
 	inverse := homographyInverse(g)
 	for y := range h {
 		for x := range w {
-			p := inverse(Point{float64(x) + 0.5, float64(y) + 0.5})
+			p := inverse(Point{X: float64(x) + 0.5, Y: float64(y) + 0.5})
 			c, q := math.Round(p.X), math.Round(p.Y)
 			v := [3]float64{float64(border), float64(border), float64(border)}
 			if c >= 0 && q >= 0 && c < float64(columns) && q < float64(rows) && math.Abs(p.X-c) < 0.38 && math.Abs(p.Y-q) < 0.38 {
@@ -240,10 +249,10 @@ func homographyInverse(g *Grid) func(Point) Point {
 	var from, to []Point
 	for r := range g.Rows {
 		for c := range g.Columns {
-			from, to = append(from, g.At(float64(c), float64(r))), append(to, Point{float64(c), float64(r)})
+			from, to = append(from, g.At(float64(c), float64(r))), append(to, Point{X: float64(c), Y: float64(r)})
 		}
 	}
-	i := &Grid{h: homography(from, to)}
+	i := &Grid{h: register.Through(from, to)}
 	return func(p Point) Point { return i.At(p.X, p.Y) }
 }
 
@@ -254,9 +263,9 @@ func TestChartsAreFound(t *testing.T) {
 		corners [4]Point
 		border  float32
 	}{
-		{"square on", [4]Point{{180, 120}, {780, 120}, {780, 480}, {180, 480}}, 0.02},
-		{"turned and aslant", [4]Point{{200, 110}, {800, 160}, {770, 520}, {150, 470}}, 0.02},
-		{"on white", [4]Point{{120, 80}, {860, 90}, {850, 500}, {130, 510}}, 1.4},
+		{"square on", around(180, 120, 780, 120, 780, 480, 180, 480), 0.02},
+		{"turned and aslant", around(200, 110, 800, 160, 770, 520, 150, 470), 0.02},
+		{"on white", around(120, 80, 860, 90, 850, 500, 130, 510), 1.4},
 	} {
 		f := picture(patches, 8, c.corners, 960, 600, c.border, 0.01)
 		g, err := Find(f)
@@ -297,7 +306,7 @@ func TestChartsAreFound(t *testing.T) {
 	if g, err := Find(none); err == nil {
 		t.Errorf("a chart of %d by %d was found where there is none", g.Columns, g.Rows)
 	}
-	if _, err := Placed(8, 6, [4]Point{{0, 0}, {100, 100}, {100, 0}, {0, 100}}); err == nil {
+	if _, err := Placed(8, 6, around(0, 0, 100, 100, 100, 0, 0, 100)); err == nil {
 		t.Error("corners that cross were taken")
 	}
 }

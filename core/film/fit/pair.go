@@ -1,17 +1,19 @@
 package fit
 
 import (
-	"errors"
 	"fmt"
 	"math"
 	"slices"
 
 	"velours/core/colour"
 	"velours/core/film"
+	"velours/core/solve"
 )
 
-// Patch is one patch of a chart in a fit.
+// Patch is one patch of a chart, or a small even area of a scene, in a fit.
 type Patch struct {
+	// Pair is which of the pairs it belongs to.
+	Pair int `json:"pair"`
 	// Scene is its light, ACEScg; Measured and Fitted are what is read of the film, and what the card reads.
 	Scene    [3]float64 `json:"scene"`
 	Measured [3]float64 `json:"measured"`
@@ -19,6 +21,34 @@ type Patch struct {
 	// Error is the difference of the two on a print (CIEDE2000), KeptOut that the fit has not seen it.
 	Error   float64 `json:"error"`
 	KeptOut bool    `json:"keptOut"`
+	// Shown is how the two look on a print: light of the display, measured and fitted.
+	Shown [2][3]float64 `json:"shown"`
+}
+
+// Judged is how well a pair is met.
+type Judged struct {
+	Name string `json:"name"`
+	// Mean and KeptOut are mean colour differences (CIEDE2000) of colours that were fitted, and of those that were kept out.
+	Mean    float64 `json:"mean"`
+	KeptOut float64 `json:"keptOut"`
+	// Exposure is by how many stops its light was more than declared, Uneven how much it varied over the picture, as a share.
+	Exposure float64 `json:"exposure"`
+	Uneven   float64 `json:"uneven"`
+
+	count, countOut float64
+}
+
+// unevenness is by which share light varies over places, by how it falls across, down and outwards, in decades.
+func unevenness(fall []float64, places []Point) float64 {
+	lo, hi := 0.0, 0.0
+	for i, at := range places {
+		x := fall[0]*at.X + fall[1]*at.Y + fall[2]*(at.X*at.X+at.Y*at.Y)
+		if i == 0 {
+			lo, hi = x, x
+		}
+		lo, hi = min(lo, x), max(hi, x)
+	}
+	return math.Pow(10, hi-lo) - 1
 }
 
 // fewestPatches is how many a fit of colours needs.
@@ -40,98 +70,175 @@ func Densities(scan [][3]float64, log bool) [][3]float64 {
 	return out
 }
 
-// FitPair makes a card of one chart as the scene had it and as the film has it: scene is scene-linear ACEScg, read
-// the densities of the film, base and fog among them unless o.Above. It fits curves, its spectral sensitivity, how its layers hold
-// each other back, and how pure its dyes are. Every fifth patch is kept out, and judges the rest.
+// A Pair is colours as a scene had them and as the film has them, one for one.
+type Pair struct {
+	// Name is what messages call it; Scene, that it is of a scene of any kind, in which something may have moved.
+	Name    string
+	OfScene bool
+	// Scene is scene-linear ACEScg, Read the densities of the film; base and fog are among them, unless Above.
+	Scene, Read [][3]float64
+	Above       bool
+	// Places are where the colours lie in the film's picture, from −1 to 1 across and down, if the light may have been uneven there.
+	Places []Point
+	// Stops is how much more light the film got than Scene tells.
+	Stops float64
+}
+
+// FitPair makes a card of one chart as the scene had it and as the film has it.
 func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) {
-	if len(scene) != len(read) {
-		return nil, nil, fmt.Errorf("the chart has %d patches in one picture and %d in the other; place its corners by hand in both", len(scene), len(read))
-	}
-	if len(scene) < fewestPatches {
-		return nil, nil, fmt.Errorf("the chart has %d patches; colours need %d at least, greys among them", len(scene), fewestPatches)
-	}
-	lo, hi := math.Inf(1), math.Inf(-1)
-	var sxy, sx, sy, sxx float64
-	for i := range scene {
-		x, y := math.Log10(max(scene[i][1], 1e-4)), read[i][1]
-		lo, hi = min(lo, x), max(hi, x)
-		sx, sy, sxy, sxx = sx+x, sy+y, sxy+x*y, sxx+x*x
-	}
-	if hi-lo < 0.8 {
-		return nil, nil, fmt.Errorf("the patches span %.1f stops of light; a fit needs 3 at least, from black to white", (hi-lo)/math.Log10(2))
-	}
-	n := float64(len(scene))
-	slope := (sxy - sx*sy/n) / (sxx - sx*sx/n)
-	if math.Abs(slope) < 0.1 {
-		return nil, nil, errors.New("density hardly changes with light; are both pictures of the same chart, and is the scan declared as what it is?")
+	return FitPairs([]Pair{{Name: "the chart", Scene: scene, Read: read, Above: o.Above}}, o)
+}
+
+// FitPairs makes a card of pairs. It fits curves, its spectral sensitivity, how its layers hold each other back, and how pure its dyes
+// are; for each pair, how uneven its light was, and for each but the first, by how much its exposure and the scanner's white are off.
+// Every fifth colour is kept out, and judges the rest.
+func FitPairs(pairs []Pair, o Options) (*film.Stock, *Report, error) {
+	slope := 0.0
+	for _, p := range pairs {
+		s, err := p.check()
+		if err != nil {
+			return nil, nil, err
+		}
+		slope += s
 	}
 	from, err := like(o, slope < 0, false)
 	if err != nil {
 		return nil, nil, err
 	}
-	if o.Above {
+	above := false
+	for i, p := range pairs {
+		if !p.Above {
+			continue
+		}
+		above = true
 		base := film.Develop(from, film.Process{Strength: 1}).Read([3]float64{})
-		whole := make([][3]float64, len(read))
-		for i, d := range read {
+		whole := make([][3]float64, len(p.Read))
+		for i, d := range p.Read {
 			whole[i] = [3]float64{d[0] + base[0], d[1] + base[1], d[2] + base[2]}
 		}
-		read = whole
+		pairs[i].Read = whole
 	}
-	m := newModel(from, o, scene, read)
-	p := least(m.start(), m.limits(), 60, m.residuals)
-	m.set(p)
+	m := newModel(from, o, pairs)
+	m.fit()
 	if err := m.stock.Ready(); err != nil {
 		return nil, nil, err
 	}
 	r := m.report(from)
-	if o.Above {
+	if above {
 		r.Limits = append(r.Limits, "The scan leaves the base out: its colour is that of "+from.Label+".")
 	}
 	return m.stock, r, nil
 }
 
-// model is a card under fit, and the patches it is fitted to.
-type model struct {
-	from, stock *film.Stock
-	scene, read [][3]float64
-	keptOut     []bool
-	taking      colour.Matrix
+// check says what is wrong with a pair; slope is how density goes with light.
+func (p *Pair) check() (slope float64, err error) {
+	if len(p.Scene) != len(p.Read) {
+		return 0, fmt.Errorf("%s has %d patches in one picture and %d in the other; place its corners by hand in both", p.Name, len(p.Scene), len(p.Read))
+	}
+	if len(p.Scene) < fewestPatches {
+		return 0, fmt.Errorf("%s has %d patches; colours need %d at least, greys among them", p.Name, len(p.Scene), fewestPatches)
+	}
+	lo, hi := math.Inf(1), math.Inf(-1)
+	var sxy, sx, sy, sxx float64
+	for i := range p.Scene {
+		x, y := math.Log10(max(p.Scene[i][1], 1e-4)), p.Read[i][1]
+		lo, hi = min(lo, x), max(hi, x)
+		sx, sy, sxy, sxx = sx+x, sy+y, sxy+x*y, sxx+x*x
+	}
+	if hi-lo < 0.8 {
+		return 0, fmt.Errorf("the patches of %s span %.1f stops of light; a fit needs 3 at least, from black to white", p.Name, (hi-lo)/math.Log10(2))
+	}
+	n := float64(len(p.Scene))
+	slope = (sxy - sx*sy/n) / (sxx - sx*sx/n)
+	if math.Abs(slope) < 0.1 {
+		return 0, fmt.Errorf("density hardly changes with the light of %s; are both pictures of the same thing, and is the scan declared as what it is?", p.Name)
+	}
+	return slope, nil
 }
 
-func newModel(from *film.Stock, o Options, scene, read [][3]float64) *model {
-	m := &model{from: from, stock: clone(from, o), scene: scene, read: read, keptOut: make([]bool, len(scene))}
-	for i := range scene {
-		m.keptOut[i] = i%5 == 2
-	}
+// model is a card under fit, and the colours that it is fitted to.
+type model struct {
+	from, stock *film.Stock
+	pairs       []Pair
+	taking      colour.Matrix
+	curves      bool      // they are fitted, and the base
+	last        []float64 // the parameters that were found
+}
+
+func newModel(from *film.Stock, o Options, pairs []Pair) *model {
+	m := &model{from: from, stock: clone(from, o), pairs: pairs, curves: !o.Curves}
 	m.stock.Reversal = from.Reversal
 	m.stock.Mask = from.Mask
 	m.stock.Natural = 0 // the matrix is measured, whatever the spectra
 	m.taking = film.Develop(from, film.Process{Strength: 1}).Exposure
 	for i := range m.stock.Layers {
-		m.stock.Layers[i].Measured = nil
+		if m.curves {
+			m.stock.Layers[i].Measured = nil
+		}
 		m.stock.Layers[i].Dye = slices.Clone(from.Layers[i].Dye)
 		m.stock.Layers[i].Sensitivity = slices.Clone(from.Layers[i].Sensitivity)
 	}
 	return m
 }
 
+// keptOut tells which colours of a pair only judge.
+func keptOut(i int) bool { return i%5 == 2 }
+
+// fit finds the parameters that may change, and leaves the card at them.
+func (m *model) fit() {
+	start, scale, limits := m.start(), m.scales(), m.limits()
+	var free []int
+	for i, l := range limits {
+		if l[0] < l[1] {
+			free = append(free, i)
+		}
+	}
+	whole := slices.Clone(start)
+	some := func(all []float64) (out []float64) {
+		for _, i := range free {
+			out = append(out, all[i])
+		}
+		return out
+	}
+	var within [][2]float64
+	for _, i := range free {
+		within = append(within, limits[i])
+	}
+	put := func(p []float64) []float64 {
+		for k, i := range free {
+			whole[i] = p[k]
+		}
+		return whole
+	}
+	m.last = put(solve.Least(some(start), within, 60, func(p []float64) []float64 {
+		r := m.misses(put(p))
+		for k, i := range free {
+			r = append(r, pull*(p[k]-start[i])/scale[i])
+		}
+		return r
+	}))
+	m.set(m.last)
+}
+
 // The parameters of a model: for each layer its curve (gamma, speed, toe, dmax, shoulder); off the diagonal of taking
-// and of separation, two a row; the share of unwanted absorption of each dye; the base; and off the diagonal of the one-sided
-// effect.
+// and of separation, two a row; the share of unwanted absorption of each dye; the base; off the diagonal of the one-sided
+// effect; and for each pair, ofPair: by how much its exposure is off, how its light falls across, down and outwards (decades), and the
+// density by which the scanner's white is off in each channel.
 const (
 	ofCurve  = 15
 	ofTaking = ofCurve + 6
 	ofEffect = ofTaking + 6
 	ofDyes   = ofEffect + 3
 	ofBase   = ofDyes + 3
-	ofAll    = ofBase + 6
+	ofStock  = ofBase + 6
+	ofPair   = 7
 )
 
 // offDiagonal are the places of a 3×3 matrix off its diagonal.
 var offDiagonal = [6][2]int{{0, 1}, {0, 2}, {1, 0}, {1, 2}, {2, 0}, {2, 1}}
 
 func (m *model) start() []float64 {
-	p := make([]float64, 0, ofAll)
+	p := make([]float64, 0, ofStock+ofPair*len(m.pairs))
 	for _, l := range m.from.Layers {
 		p = append(p, l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder)
 	}
@@ -144,54 +251,74 @@ func (m *model) start() []float64 {
 	p = append(p, 1, 1, 1)
 	// the base: what is least
 	least := [3]float64{math.Inf(1), math.Inf(1), math.Inf(1)}
-	for _, d := range m.read {
-		for i, v := range d {
-			least[i] = min(least[i], v)
+	for _, pair := range m.pairs {
+		for _, d := range pair.Read {
+			for i, v := range d {
+				least[i] = min(least[i], v)
+			}
 		}
 	}
 	p = append(p, least[0], least[1], least[2])
 	for _, at := range offDiagonal {
 		p = append(p, m.from.OneSided[at[0]][at[1]])
 	}
-	return p
+	return append(p, make([]float64, ofPair*len(m.pairs))...)
 }
 
+// limits are between what the parameters lie; one that does not change has both alike.
 func (m *model) limits() [][2]float64 {
 	var l [][2]float64
+	some := func(n int, lo, hi float64) {
+		for range n {
+			l = append(l, [2]float64{lo, hi})
+		}
+	}
 	for range 3 {
 		l = append(l, curveLimits...)
 	}
-	for range 6 {
-		l = append(l, [2]float64{-0.6, 0.8})
+	some(6, -0.6, 0.8)
+	some(6, -0.8, 0)
+	some(3, 0, 3)
+	some(3, -1, 3)
+	some(6, -1.2, 1.2)
+	if !m.curves {
+		for i := range ofCurve {
+			l[i] = [2]float64{}
+		}
+		for i := ofDyes; i < ofBase; i++ {
+			l[i] = [2]float64{}
+		}
 	}
-	for range 6 {
-		l = append(l, [2]float64{-0.8, 0})
-	}
-	for range 3 {
-		l = append(l, [2]float64{0, 3})
-	}
-	for range 3 {
-		l = append(l, [2]float64{-1, 3})
-	}
-	for range 6 {
-		l = append(l, [2]float64{-1.2, 1.2})
+	for k, pair := range m.pairs {
+		most := func(yes bool, v float64) float64 {
+			if yes {
+				return v
+			}
+			return 0
+		}
+		known := k > 0 || !m.curves // the first exposes, and reads, by itself
+		some(1, -most(known, 0.5), most(known, 0.5))
+		some(3, -most(pair.Places != nil, 0.2), most(pair.Places != nil, 0.2))
+		some(3, -most(known, 0.5), most(known, 0.5))
 	}
 	return l
 }
 
-// scales are how far a parameter may well be from the other card's.
-func scales() []float64 {
+// scales are how far a parameter may well be from where it starts.
+func (m *model) scales() []float64 {
 	var s []float64
-	for range 3 {
-		s = append(s, 0.3, 0.5, 3, 0.5, 3)
+	some := func(n int, v ...float64) {
+		for range n {
+			s = append(s, v...)
+		}
 	}
-	for range 6 {
-		s = append(s, 0.15)
-	}
-	for range 6 {
-		s = append(s, 0.15)
-	}
-	return append(s, 0.5, 0.5, 0.5, 1, 1, 1, 0.3, 0.3, 0.3, 0.3, 0.3, 0.3)
+	some(3, 0.3, 0.5, 3, 0.5, 3)
+	some(12, 0.15)
+	some(3, 0.5)
+	some(3, 1)
+	some(6, 0.3)
+	some(len(m.pairs), 0.15, 0.05, 0.05, 0.05, 0.15, 0.15, 0.15)
+	return s
 }
 
 // set writes parameters into the card.
@@ -199,8 +326,9 @@ func (m *model) set(p []float64) {
 	s := m.stock
 	for i := range s.Layers {
 		l := &s.Layers[i]
-		c := p[5*i:]
-		l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = c[0], c[1], c[2], c[3], c[4]
+		if c := p[5*i:]; m.curves {
+			l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = c[0], c[1], c[2], c[3], c[4]
+		}
 		for k := 1; k < len(l.Dye); k++ {
 			l.Dye[k].Height = m.from.Layers[i].Dye[k].Height * p[ofEffect+i]
 		}
@@ -217,7 +345,9 @@ func (m *model) set(p []float64) {
 		s.Separation[i][i] = -(s.Separation[i][0] + s.Separation[i][1] + s.Separation[i][2])
 	}
 	s.Taking = &t
-	setBaseOnce(s, [3]float64{p[ofDyes], p[ofDyes+1], p[ofDyes+2]})
+	if m.curves {
+		setBaseOnce(s, [3]float64{p[ofDyes], p[ofDyes+1], p[ofDyes+2]})
+	}
 }
 
 // setBaseOnce gives a card a base that reads about as wanted, without the mask; the fit closes the rest.
@@ -225,23 +355,53 @@ func setBaseOnce(s *film.Stock, want [3]float64) {
 	s.Base = []film.Lobe{{Peak: 690, Width: 70, Height: want[0]}, {Peak: 550, Width: 38, Height: want[1]}, {Peak: 445, Width: 52, Height: want[2]}}
 }
 
-// residuals are the misses of density, and the pull towards the other card.
-func (m *model) residuals(p []float64) []float64 {
+// light is what a colour of a pair exposed the film by, read what it left without the scanner's fault, by the parameters.
+func (m *model) light(p []float64, pair, i int) (light, read [3]float64) {
+	of := &m.pairs[pair]
+	own := p[ofStock+ofPair*pair:]
+	x := own[0] + of.Stops*math.Log10(2)
+	if of.Places != nil {
+		at := of.Places[i]
+		x += own[1]*at.X + own[2]*at.Y + own[3]*(at.X*at.X+at.Y*at.Y)
+	}
+	k := math.Pow(10, x)
+	for c := range light {
+		light[c], read[c] = k*of.Scene[i][c], of.Read[i][c]-own[4+c]
+	}
+	return light, read
+}
+
+// A miss of density beyond this is more likely what moved, or dust.
+const doubtful = 0.12
+
+// misses are those of density, of what is not kept out.
+func (m *model) misses(p []float64) []float64 {
 	m.set(p)
 	n := film.Develop(m.stock, film.Process{Strength: 1})
 	var r []float64
-	for i, e := range m.scene {
-		if m.keptOut[i] {
-			continue
+	for pair := range m.pairs {
+		of := &m.pairs[pair]
+		weight := 1.0
+		if len(of.Scene) > 100 { // many small areas count together as a large chart does
+			weight = math.Sqrt(100 / float64(len(of.Scene)))
 		}
-		d := n.Read(n.Develop(e))
-		for k := range d {
-			r = append(r, d[k]-m.read[i][k])
+		for i := range of.Scene {
+			if keptOut(i) {
+				continue
+			}
+			light, read := m.light(p, pair, i)
+			d := n.Read(n.Develop(light))
+			size := 0.0
+			for k := range d {
+				d[k] -= read[k]
+				size += d[k] * d[k]
+			}
+			k := weight
+			if of.OfScene {
+				k /= 1 + size/(doubtful*doubtful)
+			}
+			r = append(r, k*d[0], k*d[1], k*d[2])
 		}
-	}
-	start := m.start()
-	for i, s := range scales() {
-		r = append(r, pull*(p[i]-start[i])/s)
 	}
 	return r
 }
@@ -253,33 +413,50 @@ func (m *model) report(from *film.Stock) *Report {
 	medium := film.Media()[0]
 	positive := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.6, Whites: 1, Tone: colour.DefaultTone})
 	toXYZ, white := display.Gamut.ToXYZ(), display.Gamut.White.XYZ()
-	lab := func(d [3]float64) [3]float64 {
-		return colour.Lab(toXYZ.Apply(display.Light(positive.Code(d))), white)
-	}
+	shown := func(d [3]float64) [3]float64 { return display.Light(positive.Code(d)) }
+	lab := func(light [3]float64) [3]float64 { return colour.Lab(toXYZ.Apply(light), white) }
 	r := &Report{Like: from.Label, Limits: []string{
 		"A chart holds no light brighter than its white patch, and none darker than its black: beyond, the curves go on as they do there.",
 		fmt.Sprintf("Grain, sharpness and halation are those of %s; so are the spectra, of which the matrices stand for what a chart can tell.", from.Label),
 	}}
-	brightest := 0.0
-	var fitted, keptOut, count, keptOutCount float64
-	for i, e := range m.scene {
-		brightest = max(brightest, e[1])
-		d := n.Develop(e)
-		p := Patch{Scene: e, Measured: m.read[i], Fitted: n.Read(d), KeptOut: m.keptOut[i]}
-		p.Error = colour.DeltaE2000(lab(d), lab(layersOf(n, m.read[i])))
-		r.Patches = append(r.Patches, p)
-		if p.KeptOut {
-			keptOut, keptOutCount = keptOut+p.Error, keptOutCount+1
-		} else {
-			fitted, count = fitted+p.Error, count+1
-		}
-		for k := range p.Fitted {
-			miss := math.Abs(p.Fitted[k] - p.Measured[k])
-			r.Rms += miss * miss / float64(3*len(m.scene))
-			r.Worst = max(r.Worst, miss)
-		}
+	if !m.curves {
+		r.Limits = nil
 	}
-	r.Rms, r.Mean, r.MeanKeptOut = math.Sqrt(r.Rms), fitted/count, keptOut/keptOutCount
+	brightest := 0.0
+	var fitted, out, count, countOut, all float64
+	for pair := range m.pairs {
+		of := &m.pairs[pair]
+		judged := Judged{Name: of.Name}
+		for i := range of.Scene {
+			light, read := m.light(m.last, pair, i)
+			brightest = max(brightest, light[1])
+			d := n.Develop(light)
+			p := Patch{Pair: pair, Scene: light, Measured: read, Fitted: n.Read(d), KeptOut: keptOut(i)}
+			p.Shown = [2][3]float64{shown(layersOf(n, read, scanner)), shown(d)}
+			p.Error = colour.DeltaE2000(lab(p.Shown[0]), lab(p.Shown[1]))
+			r.Patches = append(r.Patches, p)
+			if p.KeptOut {
+				out, countOut = out+p.Error, countOut+1
+				judged.KeptOut, judged.countOut = judged.KeptOut+p.Error, judged.countOut+1
+			} else {
+				fitted, count = fitted+p.Error, count+1
+				judged.Mean, judged.count = judged.Mean+p.Error, judged.count+1
+			}
+			all++
+			for k := range p.Fitted {
+				miss := math.Abs(p.Fitted[k] - p.Measured[k])
+				r.Rms += miss * miss / 3
+				if !of.OfScene {
+					r.Worst = max(r.Worst, miss)
+				}
+			}
+		}
+		own := m.last[ofStock+ofPair*pair:]
+		judged.Mean, judged.KeptOut = judged.Mean/judged.count, judged.KeptOut/judged.countOut
+		judged.Exposure, judged.Uneven = own[0]/math.Log10(2), unevenness(own[1:4], of.Places)
+		r.Pairs = append(r.Pairs, judged)
+	}
+	r.Rms, r.Mean, r.MeanKeptOut = math.Sqrt(r.Rms/all), fitted/count, out/countOut
 	if brightest < 0.18*4 {
 		r.Limits = append(r.Limits, fmt.Sprintf("The brightest patch is %.1f stops over mid grey; a shoulder begins beyond.", math.Log2(brightest/0.18)))
 	}

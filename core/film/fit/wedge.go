@@ -166,15 +166,7 @@ func header(fields []string) (map[string]int, error) {
 
 // check sorts the steps and refuses what no film does.
 func (w *Wedge) check() error {
-	slices.SortStableFunc(w.Steps, func(a, b Step) int {
-		switch {
-		case a.LogE < b.LogE:
-			return -1
-		case a.LogE > b.LogE:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(w.Steps, byExposure)
 	n := len(w.Steps)
 	if n < fewestSteps {
 		return fmt.Errorf("there are %d steps; a curve needs %d at least", n, fewestSteps)

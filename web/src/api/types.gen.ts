@@ -198,6 +198,14 @@ export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
 
+export interface Judged {
+  name: string
+  mean: number
+  keptOut: number
+  exposure: number
+  uneven: number
+}
+
 export interface Kept {
   id: number
   kind: string
@@ -241,6 +249,41 @@ export interface Kind {
   group?: string
   editor?: string
   ready?: Ready[]
+}
+
+export interface LikenedFilm {
+  stock: string
+  stockLabel: string
+  medium: string
+  mediumLabel: string
+  exposure: number
+  lights: [number, number, number]
+  apart: number
+  says: string[]
+  look: Look
+}
+
+export interface Likeness {
+  same: boolean
+  near: boolean
+  says: string
+  rendered?: number
+  films: LikenedFilm[]
+}
+
+export interface LikenessReply {
+  type: 'likeness'
+  channel: string
+  seq: number
+  done: number
+  likeness?: Likeness
+}
+
+export interface LikenessRequest {
+  type: 'likeness'
+  channel: string
+  seq: number
+  view: View
 }
 
 export interface Listing {
@@ -345,11 +388,13 @@ export interface PairAsk {
 }
 
 export interface Patch {
+  pair: number
   scene: [number, number, number]
   measured: [number, number, number]
   fitted: [number, number, number]
   error: number
   keptOut: boolean
+  shown: [[number, number, number], [number, number, number]]
 }
 
 export interface PickReply {
@@ -575,6 +620,7 @@ export interface Report {
   worst: number
   steps?: Compared[]
   patches?: Patch[]
+  pairs?: Judged[]
   mean?: number
   meanKeptOut?: number
   limits: string[]
@@ -885,9 +931,9 @@ export interface WedgeStep {
   code: [number, number, number]
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | StopRequest
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | StopRequest
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply
 
 export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
@@ -903,5 +949,6 @@ export interface Replies {
   'tones': TonesReply
   'skin': SkinReply
   'no-effect': NoEffectReply
+  'likeness': LikenessReply
   'stop': never
 }

@@ -11,6 +11,7 @@ import {
   closeStrip,
   enlarge,
   keepInReach,
+  ofStocks,
   openStrip,
   setAxes,
   filtered,
@@ -24,6 +25,8 @@ import {
   type Patch,
 } from '../state/testStrip'
 import { useStudio } from '../state/studio'
+import { likening } from '../state/likeness'
+import { LikenessBar } from './LikenessBar'
 import { TestStripFilter } from './TestStripFilter'
 import { Versus } from './Versus'
 
@@ -54,6 +57,7 @@ export function TestStrip() {
         </>
       }
     >
+      {ofStocks(down, across) && <LikenessBar />}
       <TestStripFilter />
       <div className="flex min-h-0 grow gap-4">
         <Large patch={patch} now={patches.find((p) => p.now)} second={patches.find((p) => p.id === beside)} />
@@ -77,6 +81,7 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
   const other = testStrip.use((s) => s.second)
   const last = useRef('')
   const [table, setTable] = useState(false)
+  const like = likening.use((s) => (s.side && !second ? s.picture : null))
   const first = patch ?? now
   useEffect(() => {
     if (patch) last.current = patch.id
@@ -92,7 +97,7 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
     )
   return (
     <div
-      className={`grid min-w-0 grow gap-2 ${second ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`}
+      className={`grid min-w-0 grow gap-2 ${second || like ? 'grid-rows-[minmax(0,1fr)_minmax(0,1fr)]' : 'grid-rows-[minmax(0,1fr)]'}`}
       onWheel={(e) => enlarge(e.deltaY > 0 ? '' : last.current)}
     >
       <figure className="m-0 flex min-h-0 min-w-0 flex-col">
@@ -106,8 +111,16 @@ function Large({ patch, now, second }: { patch: Patch | undefined; now: Patch | 
           {picture?.reply.stage === 'draft' && <span className="text-dim">draft</span>}
           {patch?.note && <span className="truncate">{patch.note}</span>}
         </figcaption>
-        <Character patch={first} low={!!second} />
+        <Character patch={first} low={!!second || !!like} />
       </figure>
+      {like && (
+        <figure className="m-0 flex min-h-0 min-w-0 flex-col">
+          <div className="flex min-h-0 grow items-center justify-center bg-room">
+            <Canvas picture={like} className="max-h-full max-w-full object-contain" data-testid="like" />
+          </div>
+          <figcaption className={`mt-1.5 text-soft ${first?.says ? 'h-[100px]' : 'h-5'}`}>What it is to be like</figcaption>
+        </figure>
+      )}
       {second && (
         <figure className="m-0 flex min-h-0 min-w-0 flex-col">
           <div className="flex min-h-0 grow items-center justify-center bg-room">
@@ -183,6 +196,7 @@ function Cell({ patch }: { patch: Patch }) {
         <div className={`mt-0.5 truncate pr-9 text-xs ${patch.now ? 'text-text' : 'text-soft'}`}>
           {patch.label}
           {patch.now && <span className="ml-1 text-dim">now</span>}
+          {patch.apart !== undefined && <span className="ml-1 text-dim">{patch.apart.toFixed(1)}</span>}
         </div>
       </button>
       <span className="absolute bottom-0 right-0 flex">

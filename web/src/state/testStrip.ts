@@ -1,11 +1,12 @@
 import { withFilm } from '../model/films'
 import { api } from '../api/client'
-import type { Choice, Kind, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
+import type { Choice, Kind, LikenedFilm, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { newGesture } from '../api/gesture'
 import { applied } from '../model/edits'
 import { stepOf, valueOf, type Value } from '../model/look'
 import { offered } from '../api/choices'
+import { likening, unliken } from './likeness'
 import { Store } from './store'
 import { studio } from './studio'
 
@@ -39,6 +40,8 @@ export interface Patch {
   group?: string
   tags?: string[]
   key?: string
+  /** How far it stays from what the strip is sorted by. */
+  apart?: number
   look: Look
 }
 
@@ -165,12 +168,14 @@ export function openStrip(axis?: Axis, against: Axis | null = null) {
     const kind = desk.kinds.find((k) => k.station === 'negative' && k.id === 'stock')!
     down = axisOf(kind, kind.settings[0]!)
   }
+  unliken()
   testStrip.set({ open: true, filter: all })
   setAxes(down, testStrip.get().across)
 }
 
 export function closeStrip() {
   round++
+  unliken()
   studio.unask('try')
   testStrip.set({ open: false, pictures: {}, enlarged: null, large: '', beside: '', second: null })
 }
@@ -182,25 +187,30 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   studio.unask('try')
   round++
   if (down === wholeLooks || down === wholeFilms) across = null
+  if (!ofStocks(down, across)) unliken()
   if (down.setting !== testStrip.get().down?.setting || down.station !== testStrip.get().down?.station) testStrip.set({ filter: all })
   const first = valuesOf(down).map((d) => ({ axis: down, ...d }))
   const second = across ? valuesOf(across).map((d) => ({ axis: across, ...d })) : []
   const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
-  const patches = sets.map((set, i): Patch => {
-    let next = look
-    const values = set.map(({ axis, value }) => ({ station: axis.station, kind: axis.kind, setting: axis.setting, value }))
-    for (const v of values) {
-      next = applied(next, { op: 'set', ...v }, desk.kinds)
-    }
-    return {
-      id: `${round}-${i}`,
-      label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '),
-      values,
-      now: set.every((s) => s.now),
-      look: next,
-      ...foundBy(set),
-    }
-  })
+  const likened = likening.get().found?.films.map((film) => likenedPatch(film, first)) ?? []
+  const patches =
+    likened.length > 0
+      ? likened
+      : sets.map((set, i): Patch => {
+          let next = look
+          const values = set.map(({ axis, value }) => ({ station: axis.station, kind: axis.kind, setting: axis.setting, value }))
+          for (const v of values) {
+            next = applied(next, { op: 'set', ...v }, desk.kinds)
+          }
+          return {
+            id: `${round}-${i}`,
+            label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '),
+            values,
+            now: set.every((s) => s.now),
+            look: next,
+            ...foundBy(set),
+          }
+        })
   if (down === wholeLooks)
     for (const l of testStrip.get().looks) {
       const whole = l.look
@@ -238,6 +248,35 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       true,
     )
   enlarge('')
+}
+
+/** Whether a strip is of stocks alone, which can be sorted by likeness. */
+export function ofStocks(down: Axis | null, across: Axis | null) {
+  return down?.station === 'negative' && down.kind === 'stock' && down.setting === 'id' && !across
+}
+
+/** Lays the patches out anew along the axes that there are. */
+export function layOut() {
+  const { down, across } = testStrip.get()
+  setAxes(down, across)
+}
+
+/** A stock as near as it comes to what the strip is sorted by: a whole look. */
+function likenedPatch(film: LikenedFilm, choices: { value: Value; choice?: Choice; axis: Axis }[]): Patch {
+  const own = choices.find((c) => c.value === film.stock)
+  const signed = (v: number, digits: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`
+  return {
+    ...(own ? foundBy([own]) : {}),
+    id: `${round}-${film.stock}`,
+    label: film.stockLabel,
+    values: [{ station: 'negative', kind: 'stock', setting: 'id', value: film.stock }],
+    whole: film.look,
+    now: false,
+    look: film.look,
+    apart: film.apart,
+    note: `on ${film.mediumLabel}, ${signed(film.exposure, 1)} stops, lights ${film.lights.map((v) => signed(v, 0)).join(' ')}`,
+    says: film.says.length > 0 ? film.says : ['no difference that a person would name'],
+  }
 }
 
 /** What a patch of one choice can be found by. */

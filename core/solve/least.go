@@ -1,10 +1,11 @@
-package fit
+// Package solve fits parameters to what was measured: sums of squares made least, and linear equations.
+package solve
 
 import "math"
 
-// least minimises the sum of squared residuals over parameters by Levenberg and Marquardt's method with forward
+// Least minimises the sum of squared residuals over parameters by Levenberg and Marquardt's method with forward
 // differences; limits keeps a parameter between two values. It stops after so many steps or when nothing is gained.
-func least(p []float64, limits [][2]float64, steps int, residuals func(p []float64) []float64) []float64 {
+func Least(p []float64, limits [][2]float64, steps int, residuals func(p []float64) []float64) []float64 {
 	clamp := func(p []float64) {
 		for i := range p {
 			p[i] = min(max(p[i], limits[i][0]), limits[i][1])
@@ -52,7 +53,7 @@ func least(p []float64, limits [][2]float64, steps int, residuals func(p []float
 		gained := false
 		for range 8 {
 			q := append([]float64(nil), p...)
-			for i, v := range solve(a, b, lambda) {
+			for i, v := range Linear(a, b, lambda) {
 				q[i] += v
 			}
 			clamp(q)
@@ -71,8 +72,8 @@ func least(p []float64, limits [][2]float64, steps int, residuals func(p []float
 	return p
 }
 
-// solve solves (a + λ·diag a)·x = b by elimination with pivots.
-func solve(a [][]float64, b []float64, lambda float64) []float64 {
+// Linear solves (a + λ·diag a)·x = b by elimination with pivots.
+func Linear(a [][]float64, b []float64, lambda float64) []float64 {
 	n := len(b)
 	m := make([][]float64, n)
 	for i := range m {
