@@ -32,6 +32,13 @@ type Fitted struct {
 	Report *fit.Report     `json:"report"`
 	// Grids are where a chart's corner patches were found in the two pictures, in shares of their width and height.
 	Grids []ChartPlace `json:"grids,omitempty"`
+	// Placed are where the charts of a whole measurement were found, picture by picture.
+	Placed []PlacedChart `json:"placed,omitempty"`
+}
+
+// PlacedChart is where a chart lies in its two pictures; empty for what is no chart.
+type PlacedChart struct {
+	Places []ChartPlace `json:"places"`
 }
 
 // ChartPlace is where a chart lies in a picture.

@@ -149,7 +149,7 @@ func likenessOf(ctx context.Context, l *look.Look, light, theirs *frame.Frame, d
 	if err != nil {
 		return nil, err
 	}
-	h, _, missing := register.Find(light, lit)
+	h, missing := register.Find(light, lit)
 	out := &Likeness{Same: missing == nil}
 	blocks := blocksOf(light.W, light.H)
 	labs := make([][3]float64, 0, blocks.w*blocks.h)

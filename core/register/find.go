@@ -25,10 +25,18 @@ var (
 // alike is the correlation of edges from which on two pictures are of the same thing.
 const alike = 0.45
 
-// Find is where places of a lie in b, both in units of half their width from the middle, y downwards; and how well their edges
-// agree, 0…1. The pictures may be of any brightness and contrast, a negative and a positive too: edges alone are compared, and what
-// moved between them does not count. An error says that b does not show what a shows.
-func Find(a, b *frame.Frame) (Homography, float64, error) {
+// Match is how one picture lies in another. Places are in units of half the picture's width from its middle, y downwards.
+type Match struct {
+	Homography
+	// Score is how well the edges of the two agree, 0…1.
+	Score float64
+
+	a, b *edges
+}
+
+// Find finds where a lies in b. The pictures may be of any brightness and contrast, a negative and a positive too: edges alone are
+// compared, and what moved between them does not count. An error says that b does not show what a shows.
+func Find(a, b *frame.Frame) (*Match, error) {
 	var ea, eb [len(widths)]*edges
 	for i, w := range widths {
 		ea[i], eb[i] = edgesOf(a, w), edgesOf(b, w)
@@ -43,14 +51,33 @@ func Find(a, b *frame.Frame) (Homography, float64, error) {
 		}
 	}
 	if score < alike/2 {
-		return best, max(score, 0), ErrElsewhere
+		return nil, ErrElsewhere
 	}
 	best = refine(best, ea[2], eb[2], false)
 	best = refine(best, ea[3], eb[3], false)
 	if score = agreement(&best, ea[2], eb[2]); score < alike {
-		return best, max(score, 0), ErrElsewhere
+		return nil, ErrElsewhere
 	}
-	return best, score, nil
+	return &Match{best, score, ea[2], eb[2]}, nil
+}
+
+// Near is how well edges agree within a distance of a place of a: low where something moved. It is 1 where there are none.
+func (m *Match) Near(p Point, within float64) float64 {
+	half := float64(m.a.w) / 2
+	x, y, reach := int(p.X*half+half), int(p.Y*half+float64(m.a.h)/2), int(within*half)
+	few := *m.a
+	few.at = nil
+	strongest := 0.0
+	for j := max(y-reach, 2); j <= min(y+reach, m.a.h-3); j++ {
+		for i := max(x-reach, 2); i <= min(x+reach, m.a.w-3); i++ {
+			few.at = append(few.at, j*m.a.w+i)
+			strongest = max(strongest, m.a.v[j*m.a.w+i], m.b.read(m.At(m.a.place(j*m.a.w+i))))
+		}
+	}
+	if strongest < 0.35 || len(few.at) < 9 {
+		return 1
+	}
+	return agreement(&m.Homography, &few, m.b)
 }
 
 // edges are how strong a picture's edges are, whichever way they go: 0 none, 1 as strong as can be, so that all count alike.

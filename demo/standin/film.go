@@ -22,9 +22,9 @@ var (
 	// curves are generalised logistic functions of log exposure, mid grey at 0: the most density, the steepness, where it is half way,
 	// and how much later the top bends than the foot.
 	curves = [3]struct{ most, steep, half, late float64 }{
-		{2.05, 2.75, 0.22, 0.8},
-		{2.20, 2.70, 0.16, 0.85},
-		{2.40, 2.60, 0.10, 0.9},
+		{1.95, 1.22, 0.30, 0.8},
+		{2.10, 1.20, 0.24, 0.85},
+		{2.30, 1.18, 0.20, 0.9},
 	}
 	// held is how much log exposure a layer loses for each density by which another develops more than it.
 	held = [3][3]float64{{0, 0.20, 0.05}, {0.12, 0, 0.10}, {0.03, 0.16, 0}}

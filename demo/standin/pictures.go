@@ -284,6 +284,30 @@ var patches = []float64{-2.2, -1, -0.4, 0.2, 0.9}
 // PatchExposures are the log exposures of the even patches, mid grey at 0.
 func (Truth) PatchExposures() []float64 { return patches }
 
+// PatchGrain is the deviation of what a scanner reads of each of them, channel by channel, through an opening of 48 µm: the layers' own,
+// each by chance.
+func (t Truth) PatchGrain() (out [][3]float64) {
+	const h = 1e-3
+	for _, x := range patches {
+		d := neutral(x)
+		own := t.Grain(d)
+		at := read(d, &scanner)
+		var sum [3]float64
+		for k := range d {
+			q := d
+			q[k] += h
+			for i, v := range read(q, &scanner) {
+				sum[i] += math.Pow((v-at[i])/h*own[k], 2)
+			}
+		}
+		for i := range sum {
+			sum[i] = math.Sqrt(sum[i])
+		}
+		out = append(out, sum)
+	}
+	return out
+}
+
 func (f Faults) grain() *frame.Frame {
 	straight := f
 	straight.Uneven /= 4

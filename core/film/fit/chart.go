@@ -135,15 +135,35 @@ func even(f *frame.Frame) []cell {
 						v[k] += float64(row[x*by+i])
 					}
 				}
-				v[k] = math.Cbrt(max(v[k]/float64(by*by), 0)) // as the eye steps
+				v[k] = max(v[k]/float64(by*by), 0)
 			}
 			small[y*w+x] = v
+		}
+	}
+	// as the eye steps, the brightest at 1: a scan of a dense film is dark all over
+	var all []float64
+	for _, v := range small {
+		all = append(all, max(v[0], v[1], v[2]))
+	}
+	slices.Sort(all)
+	top := max(all[len(all)*99/100], 1e-6)
+	for i := range small {
+		for k := range 3 {
+			small[i][k] = math.Cbrt(small[i][k] / top)
 		}
 	}
 	apart := func(a, b [3]float64) float64 {
 		return max(math.Abs(a[0]-b[0]), math.Abs(a[1]-b[1]), math.Abs(a[2]-b[2]))
 	}
-	const quiet = 0.03
+	// what neighbours differ by where nothing is: noise
+	all = all[:0]
+	for y := 0; y < h; y += 2 {
+		for x := 1; x < w; x += 2 {
+			all = append(all, apart(small[y*w+x], small[y*w+x-1]))
+		}
+	}
+	slices.Sort(all)
+	quiet := min(max(5*all[len(all)/2], 0.01), 0.03)
 	flat := make([]bool, w*h)
 	for y := 1; y < h-1; y++ {
 		for x := 1; x < w-1; x++ {
@@ -186,9 +206,23 @@ func even(f *frame.Frame) []cell {
 		vx, vy, vxy := sxx/n-x*x, syy/n-y*y, sxy/n-x*y
 		root := math.Sqrt((vx-vy)*(vx-vy)/4 + vxy*vxy)
 		long, short := (vx+vy)/2+root, (vx+vy)/2-root
-		if long < 4.5*short && math.Sqrt(max(long*short, 0)) < 1.45*n/12 {
-			k := float64(by)
-			out = append(out, cell{Point{X: (x + 0.5) * k, Y: (y + 0.5) * k}, n * k * k})
+		if short <= 0 || math.Sqrt(long*short) > 1.45*n/12 {
+			continue
+		}
+		// two or three in a row that are too much alike are one area: it is as many times as long
+		count := math.Round(math.Sqrt(long / short))
+		if count > 3 {
+			continue
+		}
+		turn := math.Atan2(2*vxy, vx-vy) / 2
+		if count == 1 {
+			turn = 0
+		}
+		k, apart := float64(by), math.Sqrt(12*long)/count
+		sin, cos := math.Sincos(turn)
+		for i := range int(count) {
+			d := (float64(i) - (count-1)/2) * apart
+			out = append(out, cell{Point{X: (x + d*cos + 0.5) * k, Y: (y + d*sin + 0.5) * k}, n * k * k / count})
 		}
 	}
 	return out
@@ -251,27 +285,32 @@ func steps(cells []cell, at int) (right, down Point, ok bool) {
 	return right, down, ok
 }
 
+// mostMissing is how many patches in a row may be missing.
+const mostMissing = 2
+
 // grow gives indices to the cells that lie in the grid of one.
 func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
 	type at struct {
-		place       [2]int
-		cell        int
+		place [2]int
+		Point
 		right, down Point
+		missing     int // how many before it were not there
 	}
 	placed := map[[2]int]int{{0, 0}: seed}
+	seen := map[[2]int]bool{{0, 0}: true}
 	taken := map[int]bool{seed: true}
-	queue := []at{{[2]int{0, 0}, seed, right, down}}
+	queue := []at{{[2]int{0, 0}, cells[seed].Point, right, down, 0}}
 	for len(queue) > 0 {
 		q := queue[0]
 		queue = queue[1:]
 		for _, way := range [][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
 			place := [2]int{q.place[0] + way[0], q.place[1] + way[1]}
-			if _, ok := placed[place]; ok {
+			if seen[place] {
 				continue
 			}
 			want := Point{
-				X: cells[q.cell].X + float64(way[0])*q.right.X + float64(way[1])*q.down.X,
-				Y: cells[q.cell].Y + float64(way[0])*q.right.Y + float64(way[1])*q.down.Y,
+				X: q.X + float64(way[0])*q.right.X + float64(way[1])*q.down.X,
+				Y: q.Y + float64(way[0])*q.right.Y + float64(way[1])*q.down.Y,
 			}
 			reach := 0.25 * min(math.Hypot(q.right.X, q.right.Y), math.Hypot(q.down.X, q.down.Y))
 			found, near := -1, reach
@@ -280,16 +319,21 @@ func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
 					found, near = i, d
 				}
 			}
-			if found < 0 {
+			if found < 0 { // patches that are too much alike are not told apart: what is behind them may be
+				if q.missing < mostMissing {
+					queue = append(queue, at{place, want, q.right, q.down, q.missing + 1})
+				}
 				continue
 			}
-			placed[place], taken[found] = found, true
-			next := at{place, found, q.right, q.down}
-			dx, dy := cells[found].X-cells[q.cell].X, cells[found].Y-cells[q.cell].Y
-			if way[0] != 0 { // perspective changes the step slowly
-				next.right = Point{X: dx * float64(way[0]), Y: dy * float64(way[0])}
-			} else {
-				next.down = Point{X: dx * float64(way[1]), Y: dy * float64(way[1])}
+			placed[place], taken[found], seen[place] = found, true, true
+			next := at{place, cells[found].Point, q.right, q.down, 0}
+			if q.missing == 0 { // perspective changes the step slowly
+				dx, dy := next.X-q.X, next.Y-q.Y
+				if way[0] != 0 {
+					next.right = Point{X: dx * float64(way[0]), Y: dy * float64(way[0])}
+				} else {
+					next.down = Point{X: dx * float64(way[1]), Y: dy * float64(way[1])}
+				}
 			}
 			queue = append(queue, next)
 		}
@@ -297,7 +341,7 @@ func grow(cells []cell, seed int, right, down Point) map[[2]int]int {
 	return placed
 }
 
-// filled is the range of columns (axis 0) or rows (1) that hold at least half as many cells as the fullest.
+// filled is the range of columns (axis 0) or rows (1) from the first to the last that holds at least half as many cells as the fullest.
 func filled(placed map[[2]int]int, axis int) (from, to int) {
 	count := map[int]int{}
 	most := 0
@@ -316,7 +360,7 @@ func filled(placed map[[2]int]int, axis int) (from, to int) {
 	bestFrom, bestTo := all[0], all[0]
 	from = all[0]
 	for i, k := range all {
-		if i > 0 && k != all[i-1]+1 {
+		if i > 0 && k > all[i-1]+1+mostMissing {
 			from = k
 		}
 		if k-from > bestTo-bestFrom {
@@ -324,4 +368,43 @@ func filled(placed map[[2]int]int, axis int) (from, to int) {
 		}
 	}
 	return bestFrom, bestTo
+}
+
+// As is the grid with as many columns and rows as another picture of its chart has: where patches at its sides were not told apart, it
+// goes on to the side on which its patches are light and dark as the other's are, or dark and light. nil where it has more.
+func (g *Grid) As(columns, rows int, other [][3]float64, f *frame.Frame) *Grid {
+	if g.Columns > columns || g.Rows > rows {
+		return nil
+	}
+	var best *Grid
+	most := 0.6 // of the correlation
+	for c := 0; c <= columns-g.Columns; c++ {
+		for r := 0; r <= rows-g.Rows; r++ {
+			from := []Point{{X: 0, Y: 0}, {X: float64(columns - 1), Y: 0}, {X: float64(columns - 1), Y: float64(rows - 1)}, {X: 0, Y: float64(rows - 1)}}
+			var to []Point
+			for _, p := range from {
+				to = append(to, g.At(p.X-float64(c), p.Y-float64(r)))
+			}
+			grown := &Grid{columns, rows, register.Through(from, to)}
+			own, err := grown.Sample(f)
+			if err != nil {
+				continue
+			}
+			if k := math.Abs(alike(own, other)); k > most {
+				best, most = grown, k
+			}
+		}
+	}
+	return best
+}
+
+// alike is the correlation of the lightnesses of patches, −1…1.
+func alike(a, b [][3]float64) float64 {
+	var n, sa, sb, saa, sbb, sab float64
+	light := func(c [3]float64) float64 { return math.Log(max(c[0], 1e-5) * max(c[1], 1e-5) * max(c[2], 1e-5)) }
+	for i := range a {
+		x, y := light(a[i]), light(b[i])
+		n, sa, sb, saa, sbb, sab = n+1, sa+x, sb+y, saa+x*x, sbb+y*y, sab+x*y
+	}
+	return (sab - sa*sb/n) / math.Sqrt(max((saa-sa*sa/n)*(sbb-sb*sb/n), 1e-12))
 }

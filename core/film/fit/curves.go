@@ -21,8 +21,6 @@ type Options struct {
 	Above bool
 	// Status is that of the densitometer that read a wedge, nil for a scanner.
 	Status *film.Status
-	// Curves tells that the curves and the base of Like are measured, and stay.
-	Curves bool
 }
 
 // Report is what a fit came to.
@@ -43,6 +41,13 @@ type Report struct {
 	// that were kept out to judge it.
 	Mean        float64 `json:"mean,omitempty"`
 	MeanKeptOut float64 `json:"meanKeptOut,omitempty"`
+	// Casts is the scanner's white, as density channel by channel, where wedges tell what the base reads.
+	Casts *[3]float64 `json:"casts,omitempty"`
+	// Parts say which parts of the card are measured. Drawn, Speckles and Ring are what was measured of detail, grain and halo.
+	Parts    []Part    `json:"parts,omitempty"`
+	Drawn    []Drawn   `json:"drawn,omitempty"`
+	Speckles []Speckle `json:"speckles,omitempty"`
+	Ring     *Ring     `json:"ring,omitempty"`
 	// Limits say in words what the measurements do not tell.
 	Limits []string `json:"limits"`
 }

@@ -211,8 +211,8 @@ func TestPairComesBack(t *testing.T) {
 	}
 }
 
-// around are four corners, x and y of each.
-func around(c ...float64) (out [4]Point) {
+// fourCorners are four corners, x and y of each.
+func fourCorners(c ...float64) (out [4]Point) {
 	for i := range out {
 		out[i] = Point{X: c[2*i], Y: c[2*i+1]}
 	}
@@ -263,9 +263,9 @@ func TestChartsAreFound(t *testing.T) {
 		corners [4]Point
 		border  float32
 	}{
-		{"square on", around(180, 120, 780, 120, 780, 480, 180, 480), 0.02},
-		{"turned and aslant", around(200, 110, 800, 160, 770, 520, 150, 470), 0.02},
-		{"on white", around(120, 80, 860, 90, 850, 500, 130, 510), 1.4},
+		{"square on", fourCorners(180, 120, 780, 120, 780, 480, 180, 480), 0.02},
+		{"turned and aslant", fourCorners(200, 110, 800, 160, 770, 520, 150, 470), 0.02},
+		{"on white", fourCorners(120, 80, 860, 90, 850, 500, 130, 510), 1.4},
 	} {
 		f := picture(patches, 8, c.corners, 960, 600, c.border, 0.01)
 		g, err := Find(f)
@@ -306,7 +306,7 @@ func TestChartsAreFound(t *testing.T) {
 	if g, err := Find(none); err == nil {
 		t.Errorf("a chart of %d by %d was found where there is none", g.Columns, g.Rows)
 	}
-	if _, err := Placed(8, 6, around(0, 0, 100, 100, 100, 0, 0, 100)); err == nil {
+	if _, err := Placed(8, 6, fourCorners(0, 0, 100, 100, 100, 0, 0, 100)); err == nil {
 		t.Error("corners that cross were taken")
 	}
 }

@@ -93,6 +93,11 @@ func FitPair(scene, read [][3]float64, o Options) (*film.Stock, *Report, error) 
 // are; for each pair, how uneven its light was, and for each but the first, by how much its exposure and the scanner's white are off.
 // Every fifth colour is kept out, and judges the rest.
 func FitPairs(pairs []Pair, o Options) (*film.Stock, *Report, error) {
+	return fitPairs(pairs, nil, 0, o)
+}
+
+// fitPairs fits pairs together with a wedge of the same film, if there is one, in which mid grey lies about at a log exposure.
+func fitPairs(pairs []Pair, w *Wedge, grey float64, o Options) (*film.Stock, *Report, error) {
 	slope := 0.0
 	for _, p := range pairs {
 		s, err := p.check()
@@ -116,14 +121,29 @@ func FitPairs(pairs []Pair, o Options) (*film.Stock, *Report, error) {
 		for i, d := range p.Read {
 			whole[i] = [3]float64{d[0] + base[0], d[1] + base[1], d[2] + base[2]}
 		}
-		pairs[i].Read = whole
+		pairs[i].Read, pairs[i].Above = whole, false
 	}
 	m := newModel(from, o, pairs)
+	m.wedge, m.grey = w, grey
+	if o.Status != nil {
+		m.status = o.Status
+	}
 	m.fit()
 	if err := m.stock.Ready(); err != nil {
 		return nil, nil, err
 	}
+	var steps *Report
+	if w != nil { // what figures do not say of the curves, points do
+		again := o
+		again.Like, again.Grey = m.stock, m.last[ofStock-1]
+		if m.stock, steps, err = FitWedge(w, again); err != nil {
+			return nil, nil, err
+		}
+	}
 	r := m.report(from)
+	if steps != nil {
+		r.Steps, r.Grey = steps.Steps, steps.Grey
+	}
 	if above {
 		r.Limits = append(r.Limits, "The scan leaves the base out: its colour is that of "+from.Label+".")
 	}
@@ -161,20 +181,21 @@ type model struct {
 	from, stock *film.Stock
 	pairs       []Pair
 	taking      colour.Matrix
-	curves      bool      // they are fitted, and the base
-	last        []float64 // the parameters that were found
+	wedge       *Wedge       // of the same film, nil for none
+	grey        float64      // log exposure of mid grey in it, about
+	status      *film.Status // of the densitometer that read it
+	doubtful    float64      // a miss of density beyond it is more likely what moved, or dust
+	last        []float64    // the parameters that were found
 }
 
 func newModel(from *film.Stock, o Options, pairs []Pair) *model {
-	m := &model{from: from, stock: clone(from, o), pairs: pairs, curves: !o.Curves}
+	m := &model{from: from, stock: clone(from, o), pairs: pairs, status: scanner}
 	m.stock.Reversal = from.Reversal
 	m.stock.Mask = from.Mask
 	m.stock.Natural = 0 // the matrix is measured, whatever the spectra
 	m.taking = film.Develop(from, film.Process{Strength: 1}).Exposure
 	for i := range m.stock.Layers {
-		if m.curves {
-			m.stock.Layers[i].Measured = nil
-		}
+		m.stock.Layers[i].Measured = nil
 		m.stock.Layers[i].Dye = slices.Clone(from.Layers[i].Dye)
 		m.stock.Layers[i].Sensitivity = slices.Clone(from.Layers[i].Sensitivity)
 	}
@@ -210,28 +231,36 @@ func (m *model) fit() {
 		}
 		return whole
 	}
-	m.last = put(solve.Least(some(start), within, 60, func(p []float64) []float64 {
-		r := m.misses(put(p))
-		for k, i := range free {
-			r = append(r, pull*(p[k]-start[i])/scale[i])
+	at := some(start)
+	for _, m.doubtful = range []float64{1, 0.12} { // nothing is doubted before the rest is about right
+		if m.doubtful < 1 && !m.doubts() {
+			break
 		}
-		return r
-	}))
+		at = solve.Least(at, within, 60, func(p []float64) []float64 {
+			r := m.misses(put(p))
+			for k, i := range free {
+				r = append(r, pull*(p[k]-start[i])/scale[i])
+			}
+			return r
+		})
+	}
+	m.last = slices.Clone(put(at))
 	m.set(m.last)
 }
 
 // The parameters of a model: for each layer its curve (gamma, speed, toe, dmax, shoulder); off the diagonal of taking
 // and of separation, two a row; the share of unwanted absorption of each dye; the base; off the diagonal of the one-sided
-// effect; and for each pair, ofPair: by how much its exposure is off, how its light falls across, down and outwards (decades), and the
+// effect; by how much the main bell of each dye is moved (nm) and widened (a share); the log exposure of mid grey in a wedge; and for each pair, ofPair: by how much its exposure is off, how its light falls across, down and outwards (decades), and the
 // density by which the scanner's white is off in each channel.
 const (
-	ofCurve  = 15
-	ofTaking = ofCurve + 6
-	ofEffect = ofTaking + 6
-	ofDyes   = ofEffect + 3
-	ofBase   = ofDyes + 3
-	ofStock  = ofBase + 6
-	ofPair   = 7
+	ofCurve    = 15
+	ofTaking   = ofCurve + 6
+	ofEffect   = ofTaking + 6
+	ofDyes     = ofEffect + 3
+	ofBase     = ofDyes + 3
+	ofOneSided = ofBase + 6
+	ofStock    = ofOneSided + 6 + 1
+	ofPair     = 7
 )
 
 // offDiagonal are the places of a 3×3 matrix off its diagonal.
@@ -262,6 +291,7 @@ func (m *model) start() []float64 {
 	for _, at := range offDiagonal {
 		p = append(p, m.from.OneSided[at[0]][at[1]])
 	}
+	p = append(p, 0, 0, 0, 0, 0, 0, m.grey)
 	return append(p, make([]float64, ofPair*len(m.pairs))...)
 }
 
@@ -281,24 +311,21 @@ func (m *model) limits() [][2]float64 {
 	some(3, 0, 3)
 	some(3, -1, 3)
 	some(6, -1.2, 1.2)
-	if !m.curves {
-		for i := range ofCurve {
-			l[i] = [2]float64{}
+	// a densitometer reads dyes elsewhere than a scanner does: the two together tell their shape
+	shapes := m.wedge != nil && m.status != scanner
+	most := func(yes bool, v float64) float64 {
+		if yes {
+			return v
 		}
-		for i := ofDyes; i < ofBase; i++ {
-			l[i] = [2]float64{}
-		}
+		return 0
 	}
+	some(3, -most(shapes, 20), most(shapes, 20))
+	some(3, -most(shapes, 0.4), most(shapes, 0.4))
+	some(1, m.grey-most(m.wedge != nil, 1), m.grey+most(m.wedge != nil, 1))
 	for k, pair := range m.pairs {
-		most := func(yes bool, v float64) float64 {
-			if yes {
-				return v
-			}
-			return 0
-		}
-		known := k > 0 || !m.curves // the first exposes, and reads, by itself
-		some(1, -most(known, 0.5), most(known, 0.5))
+		some(1, -most(k > 0, 0.5), most(k > 0, 0.5)) // mid grey is where the first has it
 		some(3, -most(pair.Places != nil, 0.2), most(pair.Places != nil, 0.2))
+		known := k > 0 || m.wedge != nil // and without a wedge the base is what it reads
 		some(3, -most(known, 0.5), most(known, 0.5))
 	}
 	return l
@@ -317,7 +344,18 @@ func (m *model) scales() []float64 {
 	some(3, 0.5)
 	some(3, 1)
 	some(6, 0.3)
-	some(len(m.pairs), 0.15, 0.05, 0.05, 0.05, 0.15, 0.15, 0.15)
+	some(3, 6)
+	some(3, 0.12)
+	some(1, 0.5)
+	for k := range m.pairs {
+		some(1, 0.04) // a shutter is right within an eighth of a stop
+		some(3, 0.05)
+		white := 0.1
+		if k > 0 { // one scanner
+			white = 0.02
+		}
+		some(3, white)
+	}
 	return s
 }
 
@@ -326,9 +364,10 @@ func (m *model) set(p []float64) {
 	s := m.stock
 	for i := range s.Layers {
 		l := &s.Layers[i]
-		if c := p[5*i:]; m.curves {
-			l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = c[0], c[1], c[2], c[3], c[4]
-		}
+		c := p[5*i:]
+		l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = c[0], c[1], c[2], c[3], c[4]
+		main := m.from.Layers[i].Dye[0]
+		l.Dye[0].Peak, l.Dye[0].Width = main.Peak+p[ofOneSided+i], main.Width*(1+p[ofOneSided+3+i])
 		for k := 1; k < len(l.Dye); k++ {
 			l.Dye[k].Height = m.from.Layers[i].Dye[k].Height * p[ofEffect+i]
 		}
@@ -345,9 +384,7 @@ func (m *model) set(p []float64) {
 		s.Separation[i][i] = -(s.Separation[i][0] + s.Separation[i][1] + s.Separation[i][2])
 	}
 	s.Taking = &t
-	if m.curves {
-		setBaseOnce(s, [3]float64{p[ofDyes], p[ofDyes+1], p[ofDyes+2]})
-	}
+	setBaseOnce(s, [3]float64{p[ofDyes], p[ofDyes+1], p[ofDyes+2]})
 }
 
 // setBaseOnce gives a card a base that reads about as wanted, without the mask; the fit closes the rest.
@@ -366,19 +403,41 @@ func (m *model) light(p []float64, pair, i int) (light, read [3]float64) {
 	}
 	k := math.Pow(10, x)
 	for c := range light {
-		light[c], read[c] = k*of.Scene[i][c], of.Read[i][c]-own[4+c]
+		light[c], read[c] = k*of.Scene[i][c], of.Read[i][c]-m.white(p, pair, c)
 	}
 	return light, read
 }
 
-// A miss of density beyond this is more likely what moved, or dust.
-const doubtful = 0.12
+// white is the density by which the scanner's white is off in a channel of a pair: that of the first, and what is a pair's own.
+func (m *model) white(p []float64, pair, channel int) float64 {
+	v := p[ofStock+4+channel]
+	if pair > 0 {
+		v += p[ofStock+ofPair*pair+4+channel]
+	}
+	return v
+}
 
-// misses are those of density, of what is not kept out.
+// doubts tells whether there is anything in which something may have moved.
+func (m *model) doubts() bool {
+	return slices.ContainsFunc(m.pairs, func(p Pair) bool { return p.OfScene })
+}
+
+// wedgeWeight is how much more a densitometer's reading counts than a scan's.
+const wedgeWeight = 2
+
+// misses are those of density: of a wedge, and of what is not kept out.
 func (m *model) misses(p []float64) []float64 {
 	m.set(p)
 	n := film.Develop(m.stock, film.Process{Strength: 1})
 	var r []float64
+	if m.wedge != nil {
+		for _, step := range m.wedge.Steps {
+			at := n.ReadIn(m.status, n.Grey(step.LogE-p[ofStock-1]))
+			for k, d := range step.D {
+				r = append(r, wedgeWeight*(at[k]-d)/(1+d/2)) // noise grows with density
+			}
+		}
+	}
 	for pair := range m.pairs {
 		of := &m.pairs[pair]
 		weight := 1.0
@@ -398,7 +457,7 @@ func (m *model) misses(p []float64) []float64 {
 			}
 			k := weight
 			if of.OfScene {
-				k /= 1 + size/(doubtful*doubtful)
+				k /= 1 + size/(m.doubtful*m.doubtful)
 			}
 			r = append(r, k*d[0], k*d[1], k*d[2])
 		}
@@ -419,7 +478,7 @@ func (m *model) report(from *film.Stock) *Report {
 		"A chart holds no light brighter than its white patch, and none darker than its black: beyond, the curves go on as they do there.",
 		fmt.Sprintf("Grain, sharpness and halation are those of %s; so are the spectra, of which the matrices stand for what a chart can tell.", from.Label),
 	}}
-	if !m.curves {
+	if m.wedge != nil {
 		r.Limits = nil
 	}
 	brightest := 0.0
@@ -455,6 +514,14 @@ func (m *model) report(from *film.Stock) *Report {
 		judged.Mean, judged.KeptOut = judged.Mean/judged.count, judged.KeptOut/judged.countOut
 		judged.Exposure, judged.Uneven = own[0]/math.Log10(2), unevenness(own[1:4], of.Places)
 		r.Pairs = append(r.Pairs, judged)
+		if m.wedge != nil {
+			if r.Casts == nil {
+				r.Casts = new([3]float64)
+			}
+			for k := range r.Casts {
+				r.Casts[k] += m.white(m.last, pair, k) / float64(len(m.pairs))
+			}
+		}
 	}
 	r.Rms, r.Mean, r.MeanKeptOut = math.Sqrt(r.Rms/all), fitted/count, out/countOut
 	if brightest < 0.18*4 {

@@ -14,14 +14,18 @@ import (
 // its mean a block's light may vary by.
 const sceneBlocks, sceneColours, sceneEven = 110, 260, 0.11
 
+// moved is the agreement of edges within a share of half the width under which something moved there.
+const moved, movedWithin = 0.4, 0.08
+
 // SampleScene finds where the digital picture of a scene lies in the film's, and reads small even areas of both: their mean light, and
 // where they lie in the film's picture, −1…1. Both are linear light: of the scene, and what came through the film. score is how well
 // the two agree, 0…1.
 func SampleScene(scene, scan *frame.Frame) (light, through [][3]float64, places []Point, score float64, err error) {
-	h, score, err := register.Find(scene, scan)
+	match, err := register.Find(scene, scan)
 	if err != nil {
-		return nil, nil, nil, score, err
+		return nil, nil, nil, 0, err
 	}
+	score = match.Score
 	type area struct {
 		light, through [3]float64
 		at             Point
@@ -35,7 +39,11 @@ func SampleScene(scene, scan *frame.Frame) (light, through [][3]float64, places 
 			if !calm {
 				continue
 			}
-			p := h.At(Point{X: (x*size - half) / half, Y: (y*size - float64(scene.H)/2) / half})
+			at := Point{X: (x*size - half) / half, Y: (y*size - float64(scene.H)/2) / half}
+			if match.Near(at, movedWithin) < moved {
+				continue
+			}
+			p := match.At(at)
 			sx, sy := p.X*float64(scan.W)/2+float64(scan.W)/2, p.Y*float64(scan.W)/2+float64(scan.H)/2
 			b, calm := block(scan, sx, sy, size*0.4*float64(scan.W)/float64(scene.W))
 			if calm {
