@@ -206,7 +206,7 @@ func TestFilmChosenAndMeasured(t *testing.T) {
 	fit := func(file string) {
 		p.MustElement("[data-testid=load-wedge]").MustSetFiles(file)
 		p.MustElementR("label", filepath.Base(file))
-		p.MustElementR("button", "^Fit$").MustClick()
+		p.MustElementR("[role=dialog] button", "^Measure$").MustClick()
 	}
 	fit(bad)
 	if text := p.MustElement("[data-testid=fit-problem]").MustText(); !strings.Contains(text, "essai without green.csv") || !strings.Contains(text, "no column for green") {

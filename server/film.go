@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,22 +13,6 @@ import (
 	"velours/core/steps"
 	"velours/studio"
 )
-
-// WedgeAsk is a measured step wedge: the text of its file, and what the stock will be called.
-type WedgeAsk struct {
-	studio.FitAsk
-	File string `json:"file"`
-	Text string `json:"text"`
-}
-
-// PairAsk is two shots of one chart: as the scene had it, and as a scan of the film has it.
-type PairAsk struct {
-	studio.FitAsk
-	Scene uint `json:"scene"`
-	Scan  uint `json:"scan"`
-	// Places, if given, are where the chart lies in the two, placed by hand.
-	Places []studio.ChartPlace `json:"places,omitempty"`
-}
 
 // CardAsk is a stock card to be kept.
 type CardAsk struct {
@@ -52,20 +35,16 @@ type Favourite struct {
 	On  bool   `json:"on"`
 }
 
-func (s *Server) fitWedge(c *gin.Context) (any, error) {
-	q, err := body[WedgeAsk](c)
+func (s *Server) measureFilm(c *gin.Context) (any, error) {
+	q, err := body[studio.FilmAsk](c)
 	if err != nil {
 		return nil, err
 	}
-	return studio.FitWedge(q.File, strings.NewReader(q.Text), q.FitAsk)
+	return s.studio.MeasureShots(c.Request.Context(), q, nil)
 }
 
-func (s *Server) fitPair(c *gin.Context) (any, error) {
-	q, err := body[PairAsk](c)
-	if err != nil {
-		return nil, err
-	}
-	return s.studio.FitShots(c.Request.Context(), q.Scene, q.Scan, studio.PairAsk{FitAsk: q.FitAsk, Places: q.Places})
+func (s *Server) standIn(c *gin.Context) (any, error) {
+	return s.studio.StandIn(c.Request.Context())
 }
 
 func (s *Server) keepStock(c *gin.Context) (any, error) {

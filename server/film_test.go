@@ -89,8 +89,8 @@ func TestFilmByTheAPI(t *testing.T) {
 		wedge += fmt.Sprintf("%.2f,%.3f,%.3f,%.3f\n", x, d[0], d[1], d[2])
 	}
 	var made studio.Fitted
-	httpCall(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "Lagune again"}, File: "a.csv", Text: wedge}, 200, &made)
-	if text := httpCall(t, "POST", api+"/library/wedge", WedgeAsk{FitAsk: studio.FitAsk{Name: "x"}, File: "a.csv", Text: "a,b"}, 422, nil); !strings.Contains(text, "a.csv") {
+	httpCall(t, "POST", api+"/library/measure", studio.FilmAsk{FitAsk: studio.FitAsk{Name: "Lagune again"}, Status: "scan", Wedges: []studio.WedgeText{{File: "a.csv", Text: wedge}}}, 200, &made)
+	if text := httpCall(t, "POST", api+"/library/measure", studio.FilmAsk{FitAsk: studio.FitAsk{Name: "x"}, Wedges: []studio.WedgeText{{File: "a.csv", Text: "a,b"}}}, 422, nil); !strings.Contains(text, "a.csv") {
 		t.Errorf("a bad wedge says %s", text)
 	}
 	var own Kept
@@ -132,7 +132,7 @@ func TestFilmByTheAPI(t *testing.T) {
 		t.Errorf("the library holds %+v", list.Kept)
 	}
 
-	if text := httpCall(t, "POST", api+"/library/pair", PairAsk{FitAsk: studio.FitAsk{Name: "x"}, Scene: shots[0].ID, Scan: shots[1].ID}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {
+	if text := httpCall(t, "POST", api+"/library/measure", studio.FilmAsk{FitAsk: studio.FitAsk{Name: "x"}, Pictures: []studio.FilmPicture{{Shows: studio.ShowsChart, Digital: shots[0].ID, Film: shots[1].ID}}}, 422, nil); !strings.Contains(text, "no chart was found") && !strings.Contains(text, "patches") {
 		t.Errorf("a pair without a chart says %s", text)
 	}
 

@@ -91,6 +91,13 @@ type LikenessReply struct {
 	Likeness *studio.Likeness `json:"likeness,omitempty"`
 }
 
+// MeasureReply tells what is under way, and in the end what a measurement came to.
+type MeasureReply struct {
+	Replied
+	Doing  string         `json:"doing,omitempty"`
+	Fitted *studio.Fitted `json:"fitted,omitempty"`
+}
+
 // ProbeReply reads a pixel.
 type ProbeReply struct {
 	Replied

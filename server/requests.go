@@ -35,6 +35,7 @@ var requests = []request{
 	requestOf("skin", "Read how far skin moves through a station", (*window).skin, messageOf[SkinReply]("skin")),
 	requestOf("no-effect", "Why steps that are on change nothing in this frame", (*window).noEffect, messageOf[NoEffectReply]("no-effect")),
 	requestOf("likeness", "Which films bring a shot near one of its other sides, a pin, a still or another shot: how far the search is, again and again, then what it found", (*window).likeness, messageOf[LikenessReply]("likeness")),
+	requestOf("measure", "Make a stock card of measurements: what is under way, again and again, then the card, which is not kept yet", (*window).measure, messageOf[MeasureReply]("measure")),
 	requestOf("stop", "End the work of channels", (*window).stop),
 }
 
@@ -345,6 +346,27 @@ func (w *window) likeness(ctx context.Context, q *LikenessRequest) error {
 		return err
 	}
 	return w.send(ctx, &LikenessReply{replied("likeness", q.Asked), 1, found}, nil)
+}
+
+// MeasureRequest asks for a stock card of measurements.
+type MeasureRequest struct {
+	Asked
+	Film *studio.FilmAsk `json:"film" ts:"FilmAsk"`
+}
+
+func (w *window) measure(ctx context.Context, q *MeasureRequest) error {
+	if q.Film == nil {
+		return studio.Bad("a measurement without anything to measure")
+	}
+	made, err := w.s.studio.MeasureShots(ctx, *q.Film, func(doing string) {
+		if err := w.send(ctx, &MeasureReply{Replied: replied("measure", q.Asked), Doing: doing}, nil); err != nil {
+			slog.Debug("telling what is measured", "error", err)
+		}
+	})
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &MeasureReply{Replied: replied("measure", q.Asked), Fitted: made}, nil)
 }
 
 // NoEffectRequest asks which steps change nothing in a frame.

@@ -76,7 +76,7 @@ type FilmFile struct {
 }
 
 // MeasureShots makes a card of shots, at the frames where they are looked at, as they were declared.
-func (s *Assets) MeasureShots(ctx context.Context, q FilmAsk) (*Fitted, error) {
+func (s *Assets) MeasureShots(ctx context.Context, q FilmAsk, tell func(doing string)) (*Fitted, error) {
 	var files []FilmFile
 	for _, p := range q.Pictures {
 		f := FilmFile{FilmPicture: p}
@@ -95,11 +95,12 @@ func (s *Assets) MeasureShots(ctx context.Context, q FilmAsk) (*Fitted, error) {
 		}
 		files = append(files, f)
 	}
-	return MeasureFilm(ctx, q, files)
+	return MeasureFilm(ctx, q, files, tell)
 }
 
-// MeasureFilm makes a card of all there is. What cannot be measured is told part by part; an error says that nothing can.
-func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile) (*Fitted, error) {
+// MeasureFilm makes a card of all there is. What cannot be measured is told part by part; an error says that nothing can. tell, if not nil,
+// hears what is under way.
+func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile, tell func(doing string)) (*Fitted, error) {
 	o, err := q.options()
 	if err != nil {
 		return nil, err
@@ -124,6 +125,9 @@ func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile) (*Fitted, 
 	places := map[int][]ChartPlace{}
 	for i := range pictures {
 		p := &pictures[i]
+		if tell != nil {
+			tell("reading " + filepath.Base(p.Files[1]))
+		}
 		grids, err := p.read(ctx, &e)
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
@@ -137,11 +141,14 @@ func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile) (*Fitted, 
 	if ctx.Err() != nil {
 		return nil, ctx.Err()
 	}
-	s, report, err := fit.Whole(e, o)
+	s, report, err := fit.Whole(ctx, e, o, tell)
 	if err != nil {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
 		return nil, BadInput{err}
 	}
-	out, err := fitted(s, report, nil)
+	out, err := fitted(s, report)
 	if err != nil {
 		return nil, err
 	}
@@ -205,7 +212,7 @@ func (p *FilmFile) read(ctx context.Context, e *fit.Evidence) ([]ChartPlace, err
 	if !(p.Width > 0.1 && p.Width < 400) {
 		return nil, fmt.Errorf("%s: say how wide it is on the film, in mm", name)
 	}
-	scan := &fit.Scan{Name: name, Light: light[1], PerMM: float64(light[1].W) / p.Width, Stops: math.NaN()}
+	scan := &fit.Scan{Name: name, Light: light[1], PerMM: float64(light[1].W) / p.Width, Stops: math.NaN(), Dark: p.Shows == ShowsLamp}
 	if p.Stops != nil {
 		scan.Stops = stops
 	}

@@ -82,9 +82,11 @@ func TestFitOfAChartPair(t *testing.T) {
 	}
 	drawChart(t, scene, 0, patches(), 0.001)
 	drawChart(t, scan, 16, codes, 0.02)
-	args := []string{"fit", "pair", "--scene", scene, "--scene-encoding", "acescg", "--scan", scan, "--scan-encoding", "printing-density", "--name", "Retour", "--out", card}
-	text := must(t, args...)
-	figures := regexp.MustCompile(`on a print: ([0-9.]+) ΔE2000 over the patches fitted, ([0-9.]+) over`).FindStringSubmatch(text)
+	args := func(scan string) []string {
+		return []string{"fit", "--chart", scene + "," + scan, "--digital", "acescg", "--film", "printing-density", "--name", "Retour", "--out", card}
+	}
+	text := must(t, args(scan)...)
+	figures := regexp.MustCompile(`on a print: ([0-9.]+) ΔE2000 over what was fitted, ([0-9.]+) over`).FindStringSubmatch(text)
 	if figures == nil {
 		t.Fatalf("it says:\n%s", text)
 	}
@@ -94,7 +96,7 @@ func TestFitOfAChartPair(t *testing.T) {
 	if fitted > 1.5 || held > 2.5 {
 		t.Errorf("ΔE2000 %.2f, kept out %.2f", fitted, held)
 	}
-	placed := append(args, "--grid", "8x6", "--scene-corners", "0.19,0.21,0.825,0.21,0.825,0.94,0.19,0.94", "--scan-corners", "0.19,0.21,0.825,0.21,0.825,0.94,0.19,0.94")
+	placed := append(args(scan), "--grid", "8x6", "--digital-corners", "0.19,0.21,0.825,0.21,0.825,0.94,0.19,0.94", "--film-corners", "0.19,0.21,0.825,0.21,0.825,0.94,0.19,0.94")
 	if again := must(t, placed...); !strings.Contains(again, "Retour") {
 		t.Errorf("placed by hand it says:\n%s", again)
 	}
@@ -108,9 +110,7 @@ func TestFitOfAChartPair(t *testing.T) {
 	none := filepath.Join(dir, "wall.tif")
 	drawChart(t, none, 16, plain, 0.2)
 	for _, c := range []struct{ scan, why string }{{none, "wall.tif: no chart was found"}, {filepath.Join(dir, "nix.tif"), "nix.tif"}} {
-		bad := append([]string(nil), args...)
-		bad[7] = c.scan
-		if code, _, problem := velours(bad...); code != 2 || !strings.Contains(problem, c.why) {
+		if code, _, problem := velours(args(c.scan)...); code != 2 || !strings.Contains(problem, c.why) {
 			t.Errorf("%s: exit %d, %q", c.scan, code, problem)
 		}
 	}
@@ -132,7 +132,7 @@ func TestFitOfAWedge(t *testing.T) {
 	if err := os.WriteFile(in, []byte(text), 0o644); err != nil {
 		t.Fatal(err)
 	}
-	if said := must(t, "fit", "wedge", "--in", in, "--name", "Encre neuve", "--grey", "0", "--out", card); !strings.Contains(said, "started from Fusain 125") {
+	if said := must(t, "fit", "--wedge", in, "--name", "Encre neuve", "--grey", "0", "--out", card); !strings.Contains(said, "started from Fusain 125") {
 		t.Errorf("it says:\n%s", said)
 	}
 	data, err := os.ReadFile(card)
@@ -156,11 +156,11 @@ func TestFitOfAWedge(t *testing.T) {
 		args []string
 		why  string
 	}{
-		{[]string{"fit"}, "wedge or pair"},
-		{[]string{"fit", "wedge", "--in", in, "--out", card}, "needs a name"},
-		{[]string{"fit", "wedge", "--in", in, "--name", "X"}, "--out is missing"},
-		{[]string{"fit", "wedge", "--in", in, "--name", "X", "--out", card, "--like", "nix"}, `unknown stock "nix"`},
-		{[]string{"fit", "wedge", "--in", in, "--name", "X", "--out", card, "--like", "brocart-100"}, "start from another card"},
+		{[]string{"fit", "--name", "X", "--out", card}, "nothing to measure"},
+		{[]string{"fit", "--wedge", in, "--out", card}, "needs a name"},
+		{[]string{"fit", "--wedge", in, "--name", "X"}, "--out is missing"},
+		{[]string{"fit", "--wedge", in, "--name", "X", "--out", card, "--like", "nix"}, `unknown stock "nix"`},
+		{[]string{"fit", "--wedge", in, "--name", "X", "--out", card, "--like", "brocart-100"}, "start from another card"},
 		{[]string{"render", "--in", in, "--out", "x.png", "--set", "negative.stock.id=" + in + ".json"}, "cannot be read"},
 		{[]string{"render", "--in", in, "--out", "x.png", "--set", "recipe=nix"}, `no recipe "nix"`},
 	} {

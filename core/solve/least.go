@@ -4,7 +4,8 @@ package solve
 import "math"
 
 // Least minimises the sum of squared residuals over parameters by Levenberg and Marquardt's method with forward
-// differences; limits keeps a parameter between two values. It stops after so many steps or when nothing is gained.
+// differences; limits keeps a parameter between two values. It stops after so many steps, when nothing is gained, or when
+// residuals have none.
 func Least(p []float64, limits [][2]float64, steps int, residuals func(p []float64) []float64) []float64 {
 	clamp := func(p []float64) {
 		for i := range p {
@@ -33,6 +34,9 @@ func Least(p []float64, limits [][2]float64, steps int, residuals func(p []float
 			}
 			q[i] += h
 			s := residuals(q)
+			if len(s) < len(r) {
+				return p
+			}
 			j[i] = make([]float64, len(r))
 			for k := range r {
 				j[i][k] = (s[k] - r[k]) / h
@@ -58,6 +62,9 @@ func Least(p []float64, limits [][2]float64, steps int, residuals func(p []float
 			}
 			clamp(q)
 			s := residuals(q)
+			if len(s) < len(r) {
+				return p
+			}
 			if c := sum(s); c < cost {
 				gained = cost-c > 1e-9*cost
 				p, r, cost, lambda = q, s, c, lambda/4

@@ -1,8 +1,11 @@
 package standin
 
 import (
+	"context"
+	"encoding/binary"
 	"math"
 	"math/rand/v2"
+	"sync"
 
 	"velours/core/colour"
 	"velours/core/frame"
@@ -36,21 +39,30 @@ const (
 
 // digital is what the digital camera has, ACEScct codes.
 func (f Faults) digital(p photo) *frame.Frame {
-	r := rand.New(rand.NewPCG(f.Seed, 1))
 	code, err := colour.FindEncoding("acescct")
 	if err != nil {
 		panic("standin: " + err.Error()) // it ships
 	}
 	out := frame.New(wide, high, 3)
-	for y := range high {
+	f.rows(high, 1, func(y int, r *rand.Rand) {
 		for x := range wide {
 			c := twice(p, x, y).digital
 			for k := range c {
 				out.Row(k, y)[x] = float32(code.Encode(c[k] * (1 + f.Noise*r.NormFloat64())))
 			}
 		}
-	}
+	})
 	return out
+}
+
+// rows does something for each row of a picture, several at once, each with chance of its own.
+func (f Faults) rows(h int, of uint64, do func(y int, r *rand.Rand)) {
+	// drawing cannot fail, and is not worth being cancelled in the middle of a picture
+	_ = frame.Bands(context.Background(), h, 16, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			do(y, rand.New(rand.NewChaCha8(seedOf(f.Seed, of, uint64(y)))))
+		}
+	})
 }
 
 // twice is the mean light of a pixel, of two by two places in it.
@@ -84,13 +96,13 @@ func (f Faults) seen(p photo) photo {
 // scan is what a scanner has of the film's picture of something, exposed by so many stops more: light that came through, channel by
 // channel. width is that of the picture on the film in mm.
 func (f Faults) scan(p photo, w, h int, width, stops float64, dust int) *frame.Frame {
-	r := rand.New(rand.NewPCG(f.Seed, uint64(1000+100*stops)+uint64(w)))
+	of := uint64(1000+100*stops) + uint64(w)
 	pixel := width / float64(w)
 	// the grain of a pixel: that of a round opening of 48 µm is smaller by the root of the areas
 	coarser := math.Sqrt(math.Pi * 0.024 * 0.024 / (pixel * pixel))
 	out := frame.New(w, h, 3)
 	half := float64(w) / 2
-	for y := range h {
+	f.rows(h, of, func(y int, r *rand.Rand) {
 		for x := range w {
 			u, v := (float64(x)+0.5-half)/half, (float64(y)+0.5-float64(h)/2)/half
 			uneven := 1 - f.Uneven*(0.35*(u*u+v*v)+0.3*(u+1)/2) // the light on the film
@@ -107,7 +119,8 @@ func (f Faults) scan(p photo, w, h int, width, stops float64, dust int) *frame.F
 				out.Row(k, y)[x] = float32(cast[k] * lamp * math.Pow(10, -c) * (1 + f.Noise*r.NormFloat64()))
 			}
 		}
-	}
+	})
+	r := rand.New(rand.NewPCG(f.Seed, of))
 	for range dust {
 		cx, cy, size := r.IntN(w), r.IntN(h), 1+r.IntN(3)
 		for y := max(cy-size, 0); y < min(cy+size, h); y++ {
@@ -121,18 +134,21 @@ func (f Faults) scan(p photo, w, h int, width, stops float64, dust int) *frame.F
 	return out
 }
 
+// seedOf is a seed of three numbers.
+func seedOf(of ...uint64) (seed [32]byte) {
+	for i, v := range of {
+		binary.LittleEndian.PutUint64(seed[8*i:], v)
+	}
+	return seed
+}
+
 // cast is the scanner's own.
 var cast = [3]float64{1, 0.96, 0.9}
 
 // scanned is what the scanner's bands read, by a table over the three dyes: pictures have many pixels.
 func scanned(d [3]float64) (out [3]float64) {
-	const n, most = 21, 3.4
-	if readings == nil {
-		readings = make([][3]float64, n*n*n)
-		for i := range readings {
-			readings[i] = read([3]float64{float64(i%n) * most / (n - 1), float64(i/n%n) * most / (n - 1), float64(i/n/n) * most / (n - 1)}, &scanner)
-		}
-	}
+	const n, most = readingsSide, mostRead
+	readings := readings()
 	var at [3]int
 	var t [3]float64
 	for k := range d {
@@ -158,7 +174,16 @@ func scanned(d [3]float64) (out [3]float64) {
 	return out
 }
 
-var readings [][3]float64
+const readingsSide, mostRead = 21, 3.4
+
+var readings = sync.OnceValue(func() [][3]float64 {
+	const n, most = readingsSide, mostRead
+	out := make([][3]float64, n*n*n)
+	for i := range out {
+		out[i] = read([3]float64{float64(i%n) * most / (n - 1), float64(i/n%n) * most / (n - 1), float64(i/n/n) * most / (n - 1)}, &scanner)
+	}
+	return out
+})
 
 // cloth is what lies around the chart.
 var cloth = func() thing { c := even(0.07); return thingOf(&c) }()
@@ -184,6 +209,7 @@ func (f Faults) chartPhoto() photo {
 // blob is a thing of the scene: an ellipse or a box, lit from one side.
 type blob struct {
 	x, y, w, h, turn, lit, by float64
+	sin, cos, reach           float64
 	box                       bool
 	of                        thing
 	moves                     bool
@@ -212,10 +238,15 @@ func (f Faults) scenePhoto(later bool) photo {
 		all = append(all, b)
 		area += 2 * math.Pi * b.w * b.h // where it was, and where it is
 	}
+	for i := range all {
+		b := &all[i]
+		b.sin, b.cos = math.Sincos(b.turn)
+		b.reach = 2*b.w*b.w + 2*b.h*b.h
+	}
 	wall := things[10]
 	return func(x, y float64) thing {
 		out, shade := wall, 0.5+0.2*x-0.15*y
-		for i := range all {
+		for i := len(all) - 1; i >= 0; i-- { // the last lies on top
 			b := &all[i]
 			bx, by := b.x, b.y
 			if b.moves && later {
@@ -223,17 +254,17 @@ func (f Faults) scenePhoto(later bool) photo {
 				by += 0.05
 			}
 			dx, dy := x-bx, y-by
-			if dx*dx+dy*dy > 2*b.w*b.w+2*b.h*b.h {
+			if dx*dx+dy*dy > b.reach {
 				continue
 			}
-			sin, cos := math.Sincos(b.turn)
-			u, v := (cos*dx+sin*dy)/b.w, (-sin*dx+cos*dy)/b.h
+			u, v := (b.cos*dx+b.sin*dy)/b.w, (-b.sin*dx+b.cos*dy)/b.h
 			in := u*u+v*v < 1
 			if b.box {
 				in = math.Abs(u) < 0.8 && math.Abs(v) < 0.8
 			}
 			if in {
 				out, shade = b.of, b.lit*(1+b.by*u)
+				break
 			}
 		}
 		for k := range 3 {

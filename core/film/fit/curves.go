@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -21,6 +22,8 @@ type Options struct {
 	Above bool
 	// Status is that of the densitometer that read a wedge, nil for a scanner.
 	Status *film.Status
+
+	ctx context.Context // of a whole measurement: a fit ends with it
 }
 
 // Report is what a fit came to.

@@ -156,30 +156,33 @@ func levelled(values []float64, at [][2]float64) []float64 {
 	return out
 }
 
-// flat tells that what is left of a tile is grain: neighbours do not lean together as they do at an edge.
+// flat tells that what is left of a tile is grain: neighbours differ as much as any two do. At an edge they are alike.
 func flat(left []float64) bool {
-	s := deviation(left)
-	n := int(math.Sqrt(float64(len(left))))
-	if n < 3 || s == 0 {
+	n := int(math.Round(math.Sqrt(float64(len(left)))))
+	if n < 3 || n*n != len(left) {
 		return false
 	}
-	for _, byRow := range []bool{true, false} {
-		for i := range n {
-			sum := 0.0
-			for k := range n {
-				j := i*n + k
-				if !byRow {
-					j = k*n + i
-				}
-				sum += max(-4*s, min(4*s, left[j]))
+	most := 4 * deviation(left) // dust is no edge
+	clipped := func(i int) float64 { return max(-most, min(most, left[i])) }
+	for _, step := range []int{1, n} {
+		all, apart, pairs := 0.0, 0.0, 0.0
+		for i := range left {
+			all += clipped(i) * clipped(i) / float64(len(left))
+			if step == 1 && i%n == n-1 || i+step >= len(left) {
+				continue
 			}
-			if math.Abs(sum)/math.Sqrt(float64(n)) > 5*s {
-				return false
-			}
+			d := clipped(i) - clipped(i+step)
+			apart, pairs = apart+d*d/2, pairs+1
+		}
+		if all == 0 || apart/pairs < alikeShare*all {
+			return false
 		}
 	}
 	return true
 }
+
+// alikeShare is how much less than any two neighbours may differ, as squares.
+const alikeShare = 0.65
 
 // deviation is the standard deviation without what is no grain: beyond four of them.
 func deviation(v []float64) float64 {

@@ -9,7 +9,6 @@ import (
 	"velours/core/frame"
 	"velours/core/grade"
 	"velours/core/scatter"
-	"velours/core/solve"
 )
 
 // Glowing is the light around a lamp at a distance from its middle, in mm on the film, of each layer, mid grey at 0.18.
@@ -52,7 +51,7 @@ func Halo(light *frame.Frame, perMM, index, stops float64) (*Ring, float64, erro
 		slices.Sort(far)
 		floor[p] = far[len(far)/2]
 	}
-	used := func(r float64) bool { return r > lamp+0.03 }
+	used := func(r float64) bool { return r > lamp+0.03 && r < haloReach }
 	weigh := func(g *Glowing, p int) float64 { return 1 / (0.05*g.Measured[p] + 0.2*floor[p] + 1e-5) }
 	gainsOf := func(k []float64) (gain, pedestal [3]float64, miss float64) {
 		for p := range 3 {
@@ -80,17 +79,10 @@ func Halo(light *frame.Frame, perMM, index, stops float64) (*Ring, float64, erro
 		return gain, pedestal, miss
 	}
 	best, thick := math.Inf(1), 0.0
-	for t := 0.06; t <= 0.32; t *= 1.02 {
-		if _, _, miss := gainsOf(mirrored(profile, t, index, lamp)); miss < best {
+	for t := 0.06; t <= 0.32; t *= 1.008 {
+		if miss := shapeMiss(profile, mirrored(profile, t, index, lamp), lamp+0.03); miss < best {
 			best, thick = miss, t
 		}
-	}
-	found := solve.Least([]float64{thick}, [][2]float64{{0.04, 0.4}}, 40, func(p []float64) []float64 {
-		_, _, miss := gainsOf(mirrored(profile, p[0], index, lamp))
-		return []float64{math.Sqrt(miss)}
-	})
-	if _, _, miss := gainsOf(mirrored(profile, found[0], index, lamp)); miss < best {
-		thick = found[0]
 	}
 	k := mirrored(profile, thick, index, lamp)
 	gain, pedestal, _ := gainsOf(k)
@@ -119,6 +111,36 @@ func Halo(light *frame.Frame, perMM, index, stops float64) (*Ring, float64, erro
 	r.Hue = HueOf(gain)
 	return r, thick, nil
 }
+
+// shapeMiss is how far the shape of a profile is from that of k, beyond a radius: in logarithms, the slope free, because the foot of a
+// curve is never known well, and something over everything, because there always is.
+func shapeMiss(profile []Glowing, k []float64, from float64) float64 {
+	most := slices.Max(k)
+	total := 0.0
+	for p := range 2 { // blue returns next to nothing
+		best := math.Inf(1)
+		for over := 0.003; over < 0.5; over *= 1.5 {
+			var n, sx, sy, sxx, sxy, syy float64
+			for i := range profile {
+				g := &profile[i]
+				if g.Radius < from || g.Radius > haloReach {
+					continue
+				}
+				x, y := math.Log(k[i]/most+over), math.Log(max(g.Measured[p], 1e-6))
+				n, sx, sy, sxx, sxy, syy = n+1, sx+x, sy+y, sxx+x*x, sxy+x*y, syy+y*y
+			}
+			slope := (sxy - sx*sy/n) / max(sxx-sx*sx/n, 1e-9)
+			slope = min(max(slope, 0.7), 1.4)
+			miss := syy - sy*sy/n - 2*slope*(sxy-sx*sy/n) + slope*slope*(sxx-sx*sx/n)
+			best = min(best, miss)
+		}
+		total += best
+	}
+	return total
+}
+
+// haloReach is how far from a lamp its halo is read, in mm.
+const haloReach = 0.8
 
 // HueOf is the colour of light that exposes three layers by shares, in degrees of Oklab, as bright as mid grey.
 func HueOf(share [3]float64) float64 {
@@ -162,16 +184,17 @@ func meanAt(profile []Glowing, from, to float64) (m [3]float64) {
 
 // around is the light around the lamp by distance, ring by ring of a pixel, without what dust spoils; and the lamp's own radius in mm.
 func around(light *frame.Frame, perMM float64) (profile []Glowing, lamp float64, err error) {
-	most := float32(0)
+	// what is as bright as the lamp, to a few stops: its core has run out of the curve, where noise is large
+	var all []float32
 	for y := range light.H {
-		for _, v := range light.Row(1, y) {
-			most = max(most, v)
-		}
+		all = append(all, light.Row(1, y)...)
 	}
+	slices.Sort(all)
+	most := all[len(all)-min(20, len(all))]
 	var n, sx, sy float64
 	for y := range light.H {
 		for x, v := range light.Row(1, y) {
-			if v > most/3 {
+			if v > most/16 {
 				n, sx, sy = n+1, sx+float64(x), sy+float64(y)
 			}
 		}

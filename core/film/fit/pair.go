@@ -27,7 +27,8 @@ type Patch struct {
 
 // Judged is how well a pair is met.
 type Judged struct {
-	Name string `json:"name"`
+	Name    string `json:"name"`
+	OfScene bool   `json:"ofScene"`
 	// Mean and KeptOut are mean colour differences (CIEDE2000) of colours that were fitted, and of those that were kept out.
 	Mean    float64 `json:"mean"`
 	KeptOut float64 `json:"keptOut"`
@@ -124,11 +125,19 @@ func fitPairs(pairs []Pair, w *Wedge, grey float64, o Options) (*film.Stock, *Re
 		pairs[i].Read, pairs[i].Above = whole, false
 	}
 	m := newModel(from, o, pairs)
-	m.wedge, m.grey = w, grey
+	m.wedge, m.grey, m.greyWithin = w, grey, 0.5
+	if !math.IsNaN(o.Grey) { // it is known, as well as the light on a chart is
+		m.greyWithin = 0.03
+	}
+	if o.ctx != nil {
+		m.ended = o.ctx.Err
+	}
 	if o.Status != nil {
 		m.status = o.Status
 	}
-	m.fit()
+	if err := m.fit(); err != nil {
+		return nil, nil, err
+	}
 	if err := m.stock.Ready(); err != nil {
 		return nil, nil, err
 	}
@@ -181,15 +190,17 @@ type model struct {
 	from, stock *film.Stock
 	pairs       []Pair
 	taking      colour.Matrix
-	wedge       *Wedge       // of the same film, nil for none
-	grey        float64      // log exposure of mid grey in it, about
+	wedge       *Wedge  // of the same film, nil for none
+	grey        float64 // log exposure of mid grey in it, about; greyWithin how surely
+	greyWithin  float64
 	status      *film.Status // of the densitometer that read it
 	doubtful    float64      // a miss of density beyond it is more likely what moved, or dust
+	ended       func() error // why the fit is to end before it is done
 	last        []float64    // the parameters that were found
 }
 
 func newModel(from *film.Stock, o Options, pairs []Pair) *model {
-	m := &model{from: from, stock: clone(from, o), pairs: pairs, status: scanner}
+	m := &model{from: from, stock: clone(from, o), pairs: pairs, status: scanner, ended: func() error { return nil }}
 	m.stock.Reversal = from.Reversal
 	m.stock.Mask = from.Mask
 	m.stock.Natural = 0 // the matrix is measured, whatever the spectra
@@ -206,7 +217,7 @@ func newModel(from *film.Stock, o Options, pairs []Pair) *model {
 func keptOut(i int) bool { return i%5 == 2 }
 
 // fit finds the parameters that may change, and leaves the card at them.
-func (m *model) fit() {
+func (m *model) fit() error {
 	start, scale, limits := m.start(), m.scales(), m.limits()
 	var free []int
 	for i, l := range limits {
@@ -232,11 +243,14 @@ func (m *model) fit() {
 		return whole
 	}
 	at := some(start)
-	for _, m.doubtful = range []float64{1, 0.12} { // nothing is doubted before the rest is about right
+	for _, m.doubtful = range []float64{math.Inf(1), 0.3, 0.12} { // nothing is doubted before the rest is about right
 		if m.doubtful < 1 && !m.doubts() {
 			break
 		}
 		at = solve.Least(at, within, 60, func(p []float64) []float64 {
+			if m.ended() != nil {
+				return nil // nothing can be gained any more
+			}
 			r := m.misses(put(p))
 			for k, i := range free {
 				r = append(r, pull*(p[k]-start[i])/scale[i])
@@ -246,6 +260,7 @@ func (m *model) fit() {
 	}
 	m.last = slices.Clone(put(at))
 	m.set(m.last)
+	return m.ended()
 }
 
 // The parameters of a model: for each layer its curve (gamma, speed, toe, dmax, shoulder); off the diagonal of taking
@@ -323,7 +338,7 @@ func (m *model) limits() [][2]float64 {
 	some(3, -most(shapes, 0.4), most(shapes, 0.4))
 	some(1, m.grey-most(m.wedge != nil, 1), m.grey+most(m.wedge != nil, 1))
 	for k, pair := range m.pairs {
-		some(1, -most(k > 0, 0.5), most(k > 0, 0.5)) // mid grey is where the first has it
+		some(1, -most(k > 0, 0.25), most(k > 0, 0.25)) // mid grey is where the first has it
 		some(3, -most(pair.Places != nil, 0.2), most(pair.Places != nil, 0.2))
 		known := k > 0 || m.wedge != nil // and without a wedge the base is what it reads
 		some(3, -most(known, 0.5), most(known, 0.5))
@@ -346,7 +361,7 @@ func (m *model) scales() []float64 {
 	some(6, 0.3)
 	some(3, 6)
 	some(3, 0.12)
-	some(1, 0.5)
+	some(1, m.greyWithin)
 	for k := range m.pairs {
 		some(1, 0.04) // a shutter is right within an eighth of a stop
 		some(3, 0.05)
@@ -479,13 +494,13 @@ func (m *model) report(from *film.Stock) *Report {
 		fmt.Sprintf("Grain, sharpness and halation are those of %s; so are the spectra, of which the matrices stand for what a chart can tell.", from.Label),
 	}}
 	if m.wedge != nil {
-		r.Limits = nil
+		r.Limits = []string{}
 	}
 	brightest := 0.0
 	var fitted, out, count, countOut, all float64
 	for pair := range m.pairs {
 		of := &m.pairs[pair]
-		judged := Judged{Name: of.Name}
+		judged := Judged{Name: of.Name, OfScene: of.OfScene}
 		for i := range of.Scene {
 			light, read := m.light(m.last, pair, i)
 			brightest = max(brightest, light[1])

@@ -15,7 +15,7 @@ import (
 const sceneBlocks, sceneColours, sceneEven = 110, 260, 0.11
 
 // moved is the agreement of edges within a share of half the width under which something moved there.
-const moved, movedWithin = 0.4, 0.08
+const moved, movedWithin = 0.55, 0.07
 
 // SampleScene finds where the digital picture of a scene lies in the film's, and reads small even areas of both: their mean light, and
 // where they lie in the film's picture, −1…1. Both are linear light: of the scene, and what came through the film. score is how well

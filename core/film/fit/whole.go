@@ -1,6 +1,7 @@
 package fit
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -32,6 +33,8 @@ type Scan struct {
 	PerMM float64
 	// Stops is how bright a lamp is from mid grey, no number if nobody knows.
 	Stops float64
+	// Dark tells that no light came to its border.
+	Dark bool
 }
 
 // PartOf is a part of a card that can be measured.
@@ -63,18 +66,42 @@ type Part struct {
 // ErrNothing is why no card was made.
 var ErrNothing = errors.New("nothing that was given could be measured")
 
-// Whole makes a card of all there is. A part that cannot be measured is that of the card it starts from, and says why.
-func Whole(e Evidence, o Options) (*film.Stock, *Report, error) {
+// Whole makes a card of all there is. A part that cannot be measured is that of the card it starts from, and says why. tell, if not nil,
+// hears what is under way.
+func Whole(ctx context.Context, e Evidence, o Options, tell func(doing string)) (*film.Stock, *Report, error) {
+	o.ctx = ctx
 	w := whole{e: e, o: o, problems: map[PartOf][]string{}}
 	for of, lines := range e.Problems {
 		w.problems[of] = slices.Clone(lines)
 	}
+	doing := func(what string) error {
+		if tell != nil {
+			tell(what)
+		}
+		return ctx.Err()
+	}
+	if err := doing("fitting curves and colours"); err != nil {
+		return nil, nil, err
+	}
 	if err := w.curvesAndColours(); err != nil {
 		return nil, nil, err
 	}
-	w.detail()
-	w.grain()
-	w.base()
+	for _, part := range []struct {
+		what string
+		scan *Scan
+		do   func()
+	}{{"measuring detail", w.e.Edge, w.detail}, {"measuring grain", w.e.Patches, w.grain}, {"measuring the halo", w.e.Lamp, w.base}} {
+		if part.scan == nil {
+			continue
+		}
+		if err := doing(part.what); err != nil {
+			return nil, nil, err
+		}
+		part.do()
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, nil, err
+	}
 	measured := false
 	for _, of := range partsOf {
 		p := w.part(of)
@@ -149,7 +176,7 @@ func (w *whole) curvesAndColours() error {
 		if err := s.Ready(); err != nil {
 			return err
 		}
-		w.stock, w.report = s, &Report{Like: from.Label}
+		w.stock, w.report = s, &Report{Like: from.Label, Limits: []string{}}
 	}
 	if joined != nil {
 		of := fmt.Sprintf("a wedge of %d steps", len(joined.Steps))
@@ -228,9 +255,12 @@ func (w *whole) above(s *Scan) *frame.Frame {
 			}
 		}
 		base := clear[p]
-		if w.cast != nil {
+		switch {
+		case s.Dark: // what no light came to is what such film reads
+			base = border(out, p) - (n.Read(n.Grey(-3.6))[p] - clear[p])
+		case w.cast != nil:
 			base += w.cast[p]
-		} else { // what is clearest is the base
+		default: // what is clearest is the base
 			base = quantile(out, p, 0.02)
 		}
 		for y := range out.H {
@@ -252,6 +282,21 @@ func quantile(f *frame.Frame, p int, share float64) float64 {
 	}
 	slices.Sort(v)
 	return v[int(share*float64(len(v)-1))]
+}
+
+// border is the middle of what lies in the outer twentieth of a picture.
+func border(f *frame.Frame, p int) float64 {
+	wide := max(f.W/20, 1)
+	var v []float64
+	for y := range f.H {
+		for x, d := range f.Row(p, y) {
+			if x < wide || y < wide || x >= f.W-wide || y >= f.H-wide {
+				v = append(v, float64(d))
+			}
+		}
+	}
+	slices.Sort(v)
+	return v[len(v)/2]
 }
 
 // exposure is the light of a scan's layers, mid grey at 0.18: densities back through curves and interlayer effect.
@@ -313,9 +358,6 @@ func inverseOf(f func(float64) float64) func(float64) float64 {
 }
 
 func (w *whole) detail() {
-	if w.e.Edge == nil {
-		return
-	}
 	drawn, err := Transfer(w.exposure(w.e.Edge), w.e.Edge.PerMM)
 	if err != nil {
 		w.bad(Detail, fmt.Errorf("%s: %w", w.e.Edge.Name, err))
@@ -333,9 +375,6 @@ func (w *whole) detail() {
 }
 
 func (w *whole) grain() {
-	if w.e.Patches == nil {
-		return
-	}
 	all, err := Speckles(w.above(w.e.Patches), w.e.Patches.PerMM)
 	if err != nil {
 		w.bad(Grain, fmt.Errorf("%s: %w", w.e.Patches.Name, err))
@@ -351,9 +390,6 @@ func (w *whole) grain() {
 }
 
 func (w *whole) base() {
-	if w.e.Lamp == nil {
-		return
-	}
 	stops := w.e.Lamp.Stops
 	ring, thick, err := Halo(w.exposure(w.e.Lamp), w.e.Lamp.PerMM, w.stock.Index, stops)
 	if err != nil {

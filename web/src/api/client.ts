@@ -5,12 +5,11 @@ import type {
   Desk,
   Edit,
   FilmReading,
-  Fitted,
+  FilmAsk,
   Kept,
   KeptFiles,
   Listing,
   Own,
-  PairAsk,
   Pin,
   Pins,
   Plot,
@@ -22,7 +21,6 @@ import type {
   Shot,
   Span,
   VersusRow,
-  WedgeAsk,
 } from './types.gen'
 
 /** A refusal in the server's own words. */
@@ -87,8 +85,7 @@ export const api = {
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
   keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
-  fitWedge: (ask: WedgeAsk) => call<Fitted>('POST', '/library/wedge', ask),
-  fitPair: (ask: PairAsk) => call<Fitted>('POST', '/library/pair', ask),
+  standIn: () => call<FilmAsk>('POST', '/library/stand-in'),
   keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
   film: (shot: number, query: string) => call<FilmReading>('GET', `/shots/${shot}/film?${query}`),
   versus: (id: string, other: string) => call<VersusRow[]>('GET', `/stocks/${id}/versus/${other}`),

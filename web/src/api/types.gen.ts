@@ -108,6 +108,12 @@ export interface Desk {
   favourites: string[]
 }
 
+export interface Drawn {
+  cycles: number
+  measured: number
+  fitted: number
+}
+
 export interface Edit {
   op: Op
   station?: string
@@ -160,6 +166,24 @@ export interface FillRequest {
   stretch: Stretch
 }
 
+export interface FilmAsk {
+  name: string
+  like?: string
+  grey?: number
+  status?: string
+  wedges?: WedgeText[]
+  pictures?: FilmPicture[]
+}
+
+export interface FilmPicture {
+  shows: string
+  digital?: number
+  film: number
+  stops?: number
+  width?: number
+  places?: ChartPlace[]
+}
+
 export interface FilmReading {
   film: Sensitometer | null
   other?: Sensitometer
@@ -173,7 +197,7 @@ export interface Fitted {
   card: unknown
   label: string
   report: Report | null
-  grids?: ChartPlace[]
+  placed?: PlacedChart[]
 }
 
 export interface Format {
@@ -194,12 +218,19 @@ export interface Gap {
   last: number
 }
 
+export interface Glowing {
+  radius: number
+  measured: [number, number, number]
+  fitted: [number, number, number]
+}
+
 export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
 
 export interface Judged {
   name: string
+  ofScene: boolean
   mean: number
   keptOut: number
   exposure: number
@@ -337,6 +368,21 @@ export interface MattePart {
   keys?: Key[]
 }
 
+export interface MeasureReply {
+  type: 'measure'
+  channel: string
+  seq: number
+  doing?: string
+  fitted?: Fitted
+}
+
+export interface MeasureRequest {
+  type: 'measure'
+  channel: string
+  seq: number
+  film: FilmAsk
+}
+
 export interface NewDelivery {
   format: string
   frame: number
@@ -378,13 +424,12 @@ export interface Own {
   white: [number, number]
 }
 
-export interface PairAsk {
-  name: string
-  like?: string
-  grey?: number
-  scene: number
-  scan: number
-  places?: ChartPlace[]
+export interface Part {
+  of: string
+  measured: boolean
+  from: string
+  sure?: string
+  problem?: string
 }
 
 export interface Patch {
@@ -484,6 +529,10 @@ export interface PixelReading {
   density: number[]
   light?: number[]
   code: [number, number, number]
+}
+
+export interface PlacedChart {
+  places: ChartPlace[]
 }
 
 export interface PlayRequest {
@@ -623,6 +672,11 @@ export interface Report {
   pairs?: Judged[]
   mean?: number
   meanKeptOut?: number
+  casts?: [number, number, number]
+  parts?: Part[]
+  drawn?: Drawn[]
+  speckles?: Speckle[]
+  ring?: Ring
   limits: string[]
 }
 
@@ -633,6 +687,15 @@ export interface RibbonRequest {
   view: View
   bandWidth: number
   bandHeight: number
+}
+
+export interface Ring {
+  radius: number
+  seen: boolean
+  share: [number, number, number]
+  hue: number
+  known: boolean
+  profile: Glowing[]
 }
 
 export interface ScopeAsk {
@@ -793,6 +856,13 @@ export interface Span {
   out: number
 }
 
+export interface Speckle {
+  density: [number, number, number]
+  measured: [number, number, number]
+  fitted: [number, number, number]
+  readings: number
+}
+
 export type Stage = 'draft' | 'exact'
 
 export interface StationInLook {
@@ -915,14 +985,6 @@ export interface View {
   draft?: boolean
 }
 
-export interface WedgeAsk {
-  name: string
-  like?: string
-  grey?: number
-  file: string
-  text: string
-}
-
 export interface WedgeStep {
   stops: number
   density: [number, number, number]
@@ -931,9 +993,14 @@ export interface WedgeStep {
   code: [number, number, number]
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | StopRequest
+export interface WedgeText {
+  file: string
+  text: string
+}
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | MeasureRequest | StopRequest
+
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | MeasureReply
 
 export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
@@ -950,5 +1017,6 @@ export interface Replies {
   'skin': SkinReply
   'no-effect': NoEffectReply
   'likeness': LikenessReply
+  'measure': MeasureReply
   'stop': never
 }

@@ -11,7 +11,8 @@ export function Drawer({
   wide,
   children,
 }: DialogProps & {
-  wide?: boolean
+  /** How wide: for a list, a form, or what is measured. */
+  wide?: boolean | 'widest'
 }) {
   return (
     <Dialog.Root open={open} onOpenChange={onOpen}>
@@ -20,7 +21,7 @@ export function Drawer({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <Dialog.Content
           onInteractOutside={(e) => (e.target as HTMLElement).closest('[role=alert]') && e.preventDefault()}
-          className={`fixed right-4 top-12 z-50 max-h-[calc(100vh-64px)] ${wide ? 'w-[720px]' : 'w-[440px]'} overflow-y-auto rounded-[4px] border border-line bg-wall p-4 shadow-xl`}
+          className={`fixed right-4 top-12 z-50 max-h-[calc(100vh-64px)] ${wide === 'widest' ? 'w-[960px]' : wide ? 'w-[720px]' : 'w-[440px]'} overflow-y-auto rounded-[4px] border border-line bg-wall p-4 shadow-xl`}
         >
           <div className="flex items-baseline justify-between">
             <Dialog.Title className="text-base font-semibold">{title}</Dialog.Title>

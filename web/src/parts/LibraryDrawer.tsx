@@ -62,7 +62,7 @@ export function LibraryDrawer() {
         own
           ? 'The constants that the maker of a camera publishes. They travel as a file, and the encoding is offered wherever one is chosen.'
           : fitting
-            ? 'From measurements: the densities of a step wedge, or one chart as the scene had it and as the film has it.'
+            ? 'Measured, as much of it as there is: from the densities of step wedges, and from pictures of a short test.'
             : 'What you add here is offered beside what ships: encodings wherever one is chosen, tables in Print, stocks in Negative.'
       }
       open={open}
@@ -73,7 +73,7 @@ export function LibraryDrawer() {
         if (o) void loadKept()
       }}
       trigger={<Button>Library</Button>}
-      wide={own !== null || fitting}
+      wide={fitting ? 'widest' : own !== null}
     >
       {own ? (
         <OwnForm own={own} onDone={() => setOwn(null)} />

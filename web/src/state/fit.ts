@@ -1,45 +1,55 @@
 import { api } from '../api/client'
-import type { ChartPlace, Fitted } from '../api/types.gen'
+import type { ChartPlace, FilmAsk, FilmPicture, Fitted } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { loadKept } from './assets'
 import { Store } from './store'
 import { studio } from './studio'
 
+/** What a picture of a test shows. */
+export type Shows = 'chart' | 'scene' | 'edge' | 'patches' | 'lamp'
+
+/** A picture of a test as it is asked for: shots are 0 until they are chosen, numbers as they are typed. */
+export interface Shot {
+  shows: Shows
+  digital: number
+  film: number
+  stops: string
+  width: string
+  /** Where a chart lies in the two, if it was placed by hand. */
+  places: [ChartPlace, ChartPlace] | null
+}
+
 /** A stock that is being made of measurements. */
 interface Fit {
-  /** Of a step wedge, or of two shots of a chart. */
-  kind: 'wedge' | 'pair'
   name: string
   /** The stock to start from, '' for one of the same sort. */
   like: string
-  /** The wedge's file, as text. */
-  file: string
-  text: string
-  /** Log exposure of mid grey in it, as typed; '' places it by the film's speed. */
+  /** The bands of the densitometer that read the wedges. */
+  status: string
+  /** Log exposure of mid grey in them, as typed; '' places it by a chart, or by the film's speed. */
   grey: string
-  /** The two shots, 0 for none, and where the chart lies in them if it was placed by hand. */
-  scene: number
-  scan: number
-  places: [ChartPlace, ChartPlace] | null
-  /** How the two shots look. */
-  pictures: Partial<Record<'scene' | 'scan', Picture>>
-  busy: boolean
+  wedges: { file: string; text: string }[]
+  shots: Shot[]
+  /** The chart whose two pictures are shown, by its place among the shots; −1 for none. */
+  shown: number
+  /** How its two pictures look. */
+  pictures: Partial<Record<'digital' | 'film', Picture>>
+  /** What is under way; '' while nothing is. */
+  doing: string
   made: Fitted | null
   problem: string
 }
 
 const blank: Fit = {
-  kind: 'wedge',
   name: '',
   like: '',
-  file: '',
-  text: '',
+  status: 'm',
   grey: '',
-  scene: 0,
-  scan: 0,
-  places: null,
+  wedges: [],
+  shots: [],
+  shown: -1,
   pictures: {},
-  busy: false,
+  doing: '',
   made: null,
   problem: '',
 }
@@ -47,48 +57,128 @@ const blank: Fit = {
 export const fit = new Store<Fit>(blank)
 
 export function beginFit() {
+  stopFit()
   fit.set(blank)
 }
 
-let turn = 0
-
-/** Changes what is asked for, and fits anew if all is there. */
+/** Changes what is asked for; what was made of it before no longer holds. */
 export function setFit(change: Partial<Fit>) {
   fit.set({ ...change, made: null, problem: '' })
-  const { scene, scan } = fit.get()
-  const { look, shotId, reels } = studio.get()
-  if (look && ('scene' in change || 'scan' in change))
-    for (const [which, id] of [
-      ['scene', scene],
-      ['scan', scan],
-    ] as const) {
-      const shot = reels.flatMap((r) => r.shots).find((s) => s.id === id)
-      if (shot)
-        studio.askPicture(
-          `chart:${which}`,
-          { shot: id, frame: shot.frame, look: id === shotId ? look : shot.look, width: 480, height: 480, draft: true },
-          (picture) => fit.set({ pictures: { ...fit.get().pictures, [which]: picture } }),
-        )
-    }
 }
 
-/** Fits what there is; the card is not kept yet. */
-export async function makeFit() {
-  const mine = ++turn
-  const { kind, name, like, file, text, grey, scene, scan, places } = fit.get()
-  fit.set({ busy: true, problem: '', made: null })
-  const ask = { name: name.trim(), ...(like ? { like } : {}) }
-  const number = parseFloat(grey.replace(',', '.').replace('−', '-'))
+/** Adds a picture of something, with the width on the film that the last one had. */
+export function addShot(shows: Shows) {
+  const { shots } = fit.get()
+  const paired = shows === 'chart' || shows === 'scene'
+  setFit({ shots: [...shots, { shows, digital: 0, film: 0, stops: paired ? '0' : '', width: '', places: null }] })
+}
+
+export function setShot(at: number, change: Partial<Shot>) {
+  const { shots, shown } = fit.get()
+  setFit({ shots: shots.map((s, i) => (i === at ? { ...s, ...change } : s)) })
+  if (shown === at && ('digital' in change || 'film' in change)) showChart(at)
+}
+
+export function dropShot(at: number) {
+  setFit({ shots: fit.get().shots.filter((_, i) => i !== at), shown: -1 })
+}
+
+/** Shows the two pictures of a chart, to place its corners. */
+export function showChart(at: number) {
+  const { look, shotId, reels } = studio.get()
+  const shot = fit.get().shots[at]
+  fit.set({ shown: shot ? at : -1, pictures: {} })
+  if (!shot || !look) return
+  for (const which of ['digital', 'film'] as const) {
+    const of = reels.flatMap((r) => r.shots).find((s) => s.id === shot[which])
+    if (of)
+      studio.askPicture(
+        `chart:${which}`,
+        { shot: of.id, frame: of.frame, look: of.id === shotId ? look : of.look, width: 480, height: 480, draft: true },
+        (picture) => fit.set({ pictures: { ...fit.get().pictures, [which]: picture } }),
+      )
+  }
+}
+
+const number = (text: string) => parseFloat(text.replace(',', '.').replace('−', '-'))
+
+/** What is asked for, as the server takes it. */
+function asked(): FilmAsk {
+  const { name, like, status, grey, wedges, shots } = fit.get()
+  const mid = number(grey)
+  return {
+    name: name.trim(),
+    ...(like ? { like } : {}),
+    ...(Number.isFinite(mid) ? { grey: mid } : {}),
+    status,
+    wedges,
+    pictures: shots.map((s): FilmPicture => {
+      const stops = number(s.stops)
+      const width = number(s.width)
+      return {
+        shows: s.shows,
+        film: s.film,
+        ...(s.digital ? { digital: s.digital } : {}),
+        ...(Number.isFinite(stops) ? { stops } : {}),
+        ...(Number.isFinite(width) ? { width } : {}),
+        ...(s.places ? { places: s.places } : {}),
+      }
+    }),
+  }
+}
+
+/** Whether there is enough to measure: a name, and every picture chosen. */
+export function ready({ name, wedges, shots }: Pick<Fit, 'name' | 'wedges' | 'shots'>): boolean {
+  const whole = (s: Shot) => s.film > 0 && (s.shows === 'chart' || s.shows === 'scene' ? s.digital > 0 : s.width !== '')
+  return name.trim() !== '' && wedges.length + shots.length > 0 && shots.every(whole)
+}
+
+/** Measures what there is; the card is not kept yet. */
+export function makeFit() {
+  fit.set({ doing: 'reading', problem: '', made: null })
+  studio.ask(
+    { type: 'measure', channel: 'measure', film: asked() },
+    ({ doing, fitted }) => {
+      if (!fitted) return fit.set({ doing: doing || 'measuring' })
+      const shots = fit.get().shots.map((s, i): Shot => {
+        const places = fitted.placed?.[i]?.places
+        return places?.length === 2 && !s.places ? { ...s, places: places as [ChartPlace, ChartPlace] } : s
+      })
+      fit.set({ doing: '', made: fitted, shots })
+    },
+    (problem) => fit.set({ doing: '', problem }),
+  )
+}
+
+/** Ends what is under way. */
+export function stopFit() {
+  if (fit.get().doing) studio.unask('measure')
+  fit.set({ doing: '' })
+}
+
+/** Brings the stand-in set in, and asks for all of it. */
+export async function takeStandIn() {
+  setFit({ doing: 'drawing the stand-in set' })
   try {
-    const made =
-      kind === 'wedge'
-        ? await api.fitWedge({ ...ask, file, text, ...(Number.isFinite(number) ? { grey: number } : {}) })
-        : await api.fitPair({ ...ask, scene, scan, ...(places ? { places } : {}) })
-    if (mine !== turn) return
-    fit.set({ made, busy: false })
-    if (made.grids?.length === 2 && !fit.get().places) fit.set({ places: made.grids as [ChartPlace, ChartPlace] })
+    const ask = await api.standIn()
+    const text = (v: number | undefined) => (v === undefined ? '' : String(v))
+    setFit({
+      name: ask.name,
+      status: ask.status ?? 'm',
+      grey: text(ask.grey),
+      wedges: ask.wedges ?? [],
+      shots: (ask.pictures ?? []).map((p) => ({
+        shows: p.shows as Shows,
+        digital: p.digital ?? 0,
+        film: p.film,
+        stops: text(p.stops),
+        width: text(p.width && Number(p.width.toFixed(3))),
+        places: null,
+      })),
+      doing: '',
+    })
   } catch (error) {
-    if (mine === turn) fit.set({ busy: false, problem: error instanceof Error ? error.message : String(error) })
+    setFit({ doing: '', problem: error instanceof Error ? error.message : String(error) })
   }
 }
 
