@@ -185,7 +185,7 @@ function ShotRow({ at, shot }: { at: number; shot: Shot }) {
   return (
     <fieldset className="m-0 grid gap-1 rounded-sm border border-line p-1.5" aria-label={kind.label}>
       <div className="flex items-center gap-2 text-soft">
-        <span className="grow" title={kind.note}>
+        <span className="grow whitespace-nowrap" title={kind.note}>
           {kind.label}
         </span>
         {(paired || shot.shows === 'lamp') && (
@@ -217,7 +217,7 @@ function ShotRow({ at, shot }: { at: number; shot: Shot }) {
               value={shot.width}
               onChange={(width) => setShot(at, { width })}
             />
-            mm wide
+            mm
           </span>
         )}
         {shot.shows === 'chart' && (
