@@ -189,7 +189,15 @@ func (p *FilmFile) read(ctx context.Context, e *fit.Evidence) ([]ChartPlace, err
 				return c
 			}
 		}
-		if light[i], err = frame.Each(ctx, code[i], toLight); err != nil {
+		known := func(c [3]float64) [3]float64 {
+			for k, v := range c {
+				if !(math.Abs(v) < 1e6) { // what is no number
+					c[k] = 0
+				}
+			}
+			return toLight(c)
+		}
+		if light[i], err = frame.Each(ctx, code[i], known); err != nil {
 			return nil, err
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 
 	"velours/core/look"
 	"velours/demo/standin"
@@ -15,8 +16,13 @@ import (
 // standInReel is what the reel of the stand-in set is called.
 const standInReel = "Stand-in for measuring"
 
+// standInTurn lets one window at a time bring the set in.
+var standInTurn sync.Mutex
+
 // StandIn brings the stand-in set in, as a reel of declared shots, if it is not there yet, and asks for all of it to be measured.
 func (s *Sessions) StandIn(ctx context.Context) (*FilmAsk, error) {
+	standInTurn.Lock()
+	defer standInTurn.Unlock()
 	dir := filepath.Join(s.dir, "stand-in")
 	if err := standin.Write(ctx, dir); err != nil {
 		return nil, err

@@ -6,6 +6,8 @@ import (
 	"path"
 	"slices"
 	"strings"
+	"sync"
+
 	"velours/core/registry"
 )
 
@@ -19,9 +21,17 @@ var (
 	shipped []*Stock
 	media   []*Medium
 	own     registry.Registry[*Stock]
-	// before3 are the stocks as they were until looks of process 2, by id, where they were otherwise.
-	before3 = map[string]*Stock{}
 )
+
+// before3 are the stocks as they were until looks of process 2, by id, where they were otherwise. Only an older look needs them.
+var before3 = sync.OnceValue(func() map[string]*Stock {
+	out := map[string]*Stock{}
+	for _, f := range must(cards.ReadDir("earlier")) {
+		s := must(ParseStock(must(cards.ReadFile(path.Join("earlier", f.Name())))))
+		out[s.ID] = s
+	}
+	return out
+})
 
 func init() {
 	for _, name := range []string{
@@ -32,12 +42,6 @@ func init() {
 		"trame-12", "duplex-10", "moire-100", "tabac-100",
 	} {
 		shipped = append(shipped, must(ParseStock(card("stocks", name))))
-	}
-	earlierFiles := must(cards.ReadDir("earlier"))
-	for _, f := range earlierFiles {
-		s := must(ParseStock(must(cards.ReadFile(path.Join("earlier", f.Name())))))
-		before3[s.ID] = s
-		earlier.Add("stock "+s.Key(), s)
 	}
 	for _, name := range []string{
 		"rideau", "foyer", "coulisse", "loge", "herse", "jumelles", "papier", "papier-mat", "direct", "argent", "lanterne", "veilleuse", "scan", "scan-inter",

@@ -76,14 +76,20 @@ func StockAs(id, digest string) (*Stock, error) {
 	if old, ok := earlier.Find("stock " + id + "@" + digest); ok {
 		return old.(*Stock), nil
 	}
+	if old := before3()[id]; old != nil && old.digest == digest {
+		return old, nil
+	}
 	return s, err
 }
 
 // EarlierDigest is the digest of the card by which a look of a process goes on with a stock: the one it noted, if that card is
 // known; otherwise, and where it noted none (""), that of the card as it shipped for the process, if it was another then.
 func EarlierDigest(id, noted string, process int) string {
-	old := before3[id]
-	if old == nil || process >= 3 {
+	if process >= 3 {
+		return noted
+	}
+	old := before3()[id]
+	if old == nil {
 		return noted
 	}
 	if s, err := StockAs(id, noted); noted != "" && err == nil && s.digest == noted {

@@ -8,8 +8,9 @@ import (
 
 // Setting describes the grain of a negative at one raster.
 type Setting struct {
-	// Pitch is the size of a pixel on the film, µm.
-	Pitch float64
+	// Pitch is the size of a pixel on the film across, µm; down, it is Squeeze times as large in a squeezed picture (0 and 1 are for others).
+	Pitch   float64
+	Squeeze int
 	// Cloud is the standard deviation of a dye cloud, µm, for each layer.
 	Cloud [3]float64
 	// S is σ·√area at density 1, µm, for each layer.
@@ -25,7 +26,8 @@ type Setting struct {
 // Generator adds grain to rows of density. It holds tables alone and may be shared.
 type Generator struct {
 	set   Setting
-	taps  [3]*vec.Symmetric
+	taps  [3]*vec.Symmetric // across
+	down  [3]*vec.Symmetric
 	law   [3]*vec.Short
 	reach int
 }
@@ -35,7 +37,11 @@ func New(s Setting) *Generator {
 	g := &Generator{set: s}
 	for i := range 3 {
 		g.taps[i] = vec.NewSymmetric(taps(s.Pitch, s.Cloud[i]))
-		g.reach = max(g.reach, g.taps[i].Reach())
+		g.down[i] = g.taps[i]
+		if s.Squeeze > 1 {
+			g.down[i] = vec.NewSymmetric(taps(s.Pitch*float64(s.Squeeze), s.Cloud[i]))
+		}
+		g.reach = max(g.reach, g.taps[i].Reach(), g.down[i].Reach())
 		law := Law(s.Cloud[i])
 		k := s.S[i]
 		g.law[i] = vec.NewShort(0, s.Top, true, func(d float64) float64 { return k * law(d) })
@@ -89,7 +95,7 @@ func (s *Columns) Add(y int, d [3][]float32) {
 	}
 	var n [3][]float32
 	for i := range 3 {
-		h := g.taps[i]
+		h := g.down[i]
 		n[i] = s.row(i, y)
 		for k := 1; k <= h.Reach(); k++ {
 			out, weight := s.out[i][:s.w], float32(1)
@@ -109,7 +115,7 @@ func (s *Columns) Add(y int, d [3][]float32) {
 
 // first is what is left to weigh the rows of a layer by: one tap, when it is the only one.
 func (g *Generator) first(layer int) float32 {
-	if h := g.taps[layer]; h.Reach() == 0 {
+	if h := g.down[layer]; h.Reach() == 0 {
 		return h.At(0)
 	}
 	return 1

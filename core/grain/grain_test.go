@@ -238,3 +238,37 @@ func TestCorrelationOfNeighbours(t *testing.T) {
 		}
 	}
 }
+
+// In a squeezed picture a pixel is twice as high on the film as it is wide: its deviation, and how far it goes with its neighbours, are
+// those of such pixels.
+func TestSqueezedGrainLiesDown(t *testing.T) {
+	const pitch, cloud = 4.0, 2.5
+	s := Selwyn(6, cloud)
+	set := Setting{Pitch: pitch, Squeeze: 2, Cloud: [3]float64{cloud, cloud, cloud}, S: [3]float64{s, s, s}, Seed: 5, Top: 2.5}
+	var across, down, same, n float64
+	for f := range 4 {
+		p := patch(set, f, 200, 200, 1, 200)
+		for y := 1; y < len(p); y++ {
+			for x := 1; x < len(p[y]); x++ {
+				v := float64(p[y][x] - 1)
+				across += v * float64(p[y][x-1]-1)
+				down += v * float64(p[y-1][x]-1)
+				same, n = same+v*v, n+1
+			}
+		}
+	}
+	cov := func(pitch float64, k int) float64 { return Autocovariance(pitch, cloud, k) }
+	for _, c := range []struct {
+		what      string
+		got, want float64
+	}{
+		{"neighbours across", across / same, cov(pitch, 1) / cov(pitch, 0)},
+		{"neighbours down", down / same, cov(2*pitch, 1) / cov(2*pitch, 0)},
+		{"deviation", math.Sqrt(same/n) / s, math.Sqrt(cov(pitch, 0) * cov(2*pitch, 0))},
+	} {
+		t.Logf("%s: %.3f, closed form %.3f", c.what, c.got, c.want)
+		if math.Abs(c.got-c.want) > 0.03 {
+			t.Errorf("%s: %.3f, closed form %.3f", c.what, c.got, c.want)
+		}
+	}
+}

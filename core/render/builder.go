@@ -53,8 +53,9 @@ type Film struct {
 	// Stock is the camera's film, nil for a straight one; Process how it was exposed and developed.
 	Stock   *film.Stock
 	Process film.Process
-	// Width is that of the picture on the film, in millimetres.
-	Width float64
+	// Width is that of the picture on the film, in millimetres; Squeeze how many times as wide as there it is shown, 1 if it is not squeezed.
+	Width   float64
+	Squeeze int
 	// Medium is what the film is printed on, nil for none, by a share of Mix; Dupe prints from a dupe negative.
 	Medium   *film.Medium
 	Mix      float64
@@ -200,7 +201,7 @@ const UsualWidth = 24.9
 // gather lets every active step of a look contribute.
 func gather(l *look.Look, r Raster) *Builder {
 	b := &Builder{Look: l, Overall: 1, Raster: r, tabular: l.Tabular, at: map[look.Station][]Operation{}, film: map[Slot][]contribution{}}
-	b.Film.Width = UsualWidth
+	b.Film.Width, b.Film.Squeeze = UsualWidth, 1
 	l.Steps(func(k *look.Kind, p *look.Step) {
 		if w, ok := k.Work.(Work); ok && w.Prepare != nil && l.Strength(k, p) > 0 {
 			w.Prepare(b, l.Values(k, p))

@@ -28,8 +28,10 @@ type Halo struct {
 	Trim [3]float64
 	// Quick draws a ring on a coarser grid, for pictures that follow a drag.
 	Quick bool
-	// PerMM is the raster, in pixels for a millimetre of film.
+	// PerMM is the raster, in pixels for a millimetre of film, across.
 	PerMM float64
+	// Squeeze is how many times as wide as on the film the picture is shown, for squeezed ones; 0 and 1 are for others.
+	Squeeze int
 }
 
 // Plain is a halo as the film makes it, without trims.
@@ -141,6 +143,9 @@ func (h Halo) Start(ctx context.Context, src *frame.Frame, _ float64) (*Spread, 
 
 // Halate adds the halo to the exposure of the layers and divides by 1 + gain.
 func Halate(ctx context.Context, src *frame.Frame, h Halo) (*frame.Frame, error) {
+	if h.Squeeze > 1 {
+		return h.squeezed(ctx, src)
+	}
 	direct, near, far := h.factors()
 	terms, b := h.terms(near, far)
 	out, err := blurTerms(ctx, src, terms, shape{}, direct, b)
@@ -153,7 +158,7 @@ func Halate(ctx context.Context, src *frame.Frame, h Halo) (*frame.Frame, error)
 // Haloed is Halate up to its last step, for one who wants the rows; it is nil if the halo has parts
 // that need the full picture: a ring, or a raster so coarse that the halo is narrow.
 func Haloed(ctx context.Context, src *frame.Frame, h Halo) (*Spread, error) {
-	if h.returns().share < 1 || h.Undercoat > 0 {
+	if h.returns().share < 1 || h.Undercoat > 0 || h.Squeeze > 1 {
 		return nil, nil
 	}
 	direct, near, far := h.factors()
@@ -166,6 +171,10 @@ func (h Halo) Scattered(ctx context.Context, light *frame.Frame, apart bool) (ne
 	_, n, f := h.factors()
 	none := [3]float32{}
 	part := func(n, f [3]float32) (*frame.Frame, error) {
+		if h.Squeeze > 1 {
+			out := frame.New(light.W, light.H, 3)
+			return out, h.addSqueezed(ctx, out, light, n, f)
+		}
 		terms, b := h.terms(n, f)
 		out, err := blurTerms(ctx, light, terms, shape{}, none, b)
 		if err == nil {

@@ -15,44 +15,53 @@ var gaugeKind = &look.Kind{
 	Purpose: "Says how wide the picture is on the film. Grain, halation and sharpness are measured there, so a larger gauge is finer in all.",
 	Settings: []look.Setting{{
 		ID: "id", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge,
-		Help: "From Super 8 to 65 mm, and the formats of stills. The look of the stock stays; the size of its grain, of its halo and of its blur on screen changes.",
+		Help: "From Super 8 to 65 mm, squeezed once, and the formats of stills. The look of the stock stays; the size of its grain, of its halo and of its blur on screen changes.",
 	}},
 	Work: render.Work{Prepare: func(b *render.Builder, v look.Values) {
-		b.Film.Width = widthOf(v.Choice("id"))
+		g := gaugeOf(v.Choice("id"))
+		b.Film.Width, b.Film.Squeeze = g.width, g.squeeze
 	}},
 }
 
-// gauges are the widths of the picture on the film, in millimetres.
-var gauges = []struct {
+// gauge is how wide the picture is on the film, in millimetres, and how many times as wide as there it is shown, if it is squeezed.
+type gauge struct {
 	id, label string
 	width     float64
-}{
-	{"super8", "Super 8", 5.79},
-	{"16mm", "16 mm", 10.26},
-	{"super16", "Super 16", 12.52},
-	{"35mm", "35 mm", 24.9},
-	{"65mm", "65 mm", 52.5},
-	{"36x24", "36 × 24 mm", 36},
-	{"6x6", "6 × 6 cm", 56},
-	{"6x7", "6 × 7 cm", 69.5},
-	{"4x5", "4 × 5 inch", 120},
+	squeeze   int
+}
+
+var gauges = []gauge{
+	{"super8", "Super 8", 5.79, 1},
+	{"16mm", "16 mm", 10.26, 1},
+	{"super16", "Super 16", 12.52, 1},
+	{"35mm", "35 mm", 24.9, 1},
+	{"35mm-squeezed", "35 mm, squeezed", 20.96, 2},
+	{"65mm", "65 mm", 52.5, 1},
+	{"36x24", "36 × 24 mm", 36, 1},
+	{"6x6", "6 × 6 cm", 56, 1},
+	{"6x7", "6 × 7 cm", 69.5, 1},
+	{"4x5", "4 × 5 inch", 120, 1},
 }
 
 const usualGauge = 3
 
-func widthOf(id string) float64 {
+func gaugeOf(id string) gauge {
 	for _, g := range gauges {
 		if g.id == id {
-			return g.width
+			return g
 		}
 	}
-	return gauges[usualGauge].width
+	return gauges[usualGauge]
 }
 
 func gaugeChoices() []look.Choice {
 	var c []look.Choice
 	for _, g := range gauges {
-		c = append(c, look.Choice{ID: g.id, Label: g.label, Note: strconv.FormatFloat(g.width, 'g', -1, 64) + " mm wide"})
+		note := strconv.FormatFloat(g.width, 'g', -1, 64) + " mm wide"
+		if g.squeeze > 1 {
+			note += ", shown twice as wide: grain and halos lie down"
+		}
+		c = append(c, look.Choice{ID: g.id, Label: g.label, Note: note})
 	}
 	return c
 }

@@ -54,7 +54,7 @@ const dupeGrain = 1.3
 func (g grainOf) setting(e *render.Exposed) grain.Setting {
 	s := e.Emulsion()
 	cloud := s.Cloud * g.cloud
-	set := grain.Setting{Pitch: e.Width * 1000 / float64(e.Raster.W), Link: g.link, Seed: g.seed}
+	set := grain.Setting{Pitch: e.Width * 1000 / float64(e.Raster.W), Squeeze: e.Squeeze, Link: g.link, Seed: g.seed}
 	coarser := math.Pow(1+s.Development.Grain, e.Process.Push)
 	if e.Dupe && e.Medium != nil {
 		coarser *= dupeGrain

@@ -85,7 +85,7 @@ func halo(e *render.Exposed, v look.Values, amount float64, alike bool) scatter.
 	}
 	h := scatter.Halo{
 		Thickness: s.Thickness, Index: s.Index, Backing: v.Number("backing") / 100 * (1 - s.Leak), Undercoat: s.Undercoat, Amount: amount, Quick: e.Draft,
-		PerMM:  float64(e.Raster.W) / e.Width,
+		PerMM: float64(e.Raster.W) / e.Width, Squeeze: e.Squeeze,
 		Spread: v.Number("spread") / 100, Near: v.Number("near") / 100, Far: v.Number("far") / 100, Trim: [3]float64{1, 1, 1},
 	}
 	if s.Bare {

@@ -32,25 +32,40 @@ var sharpnessKind = &look.Kind{
 type crisp struct {
 	fine, wide, reach float64 // standard deviations, pixels
 	share, adjacency  float64
+	squeeze           int
+}
+
+// blur is keep times a picture and its blur, round on the film.
+func (c crisp) blur(ctx context.Context, src *frame.Frame, keep float64, terms []scatter.Gaussian) (*frame.Frame, error) {
+	if c.squeeze > 1 {
+		return scatter.BlurSqueezed(ctx, src, keep, terms, c.squeeze)
+	}
+	if keep == 0 {
+		return scatter.Blur(ctx, src, terms)
+	}
+	return scatter.BlurOver(ctx, src, keep, terms)
 }
 
 // sharpness draws as the look's stock does, by shares of its scatter and of its adjacency.
 func sharpness(scattering, adjacency float64) render.Detail {
 	of := func(e *render.Exposed) crisp {
 		m, pixel := e.Emulsion().MTF, e.Width*1000/float64(e.Raster.W)
-		return crisp{fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency}
+		return crisp{fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency, squeeze: e.Squeeze}
 	}
 	return render.Detail{
-		Key: func(e *render.Exposed) string { return fmt.Sprintf("crisp %.4g", of(e)) },
+		Key: func(e *render.Exposed) string {
+			c := of(e)
+			return fmt.Sprintf("crisp %.4g %d", [5]float64{c.fine, c.wide, c.reach, c.share, c.adjacency}, c.squeeze)
+		},
 		// exposure is blurred by both Gaussians
 		Before: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
-			return scatter.Blur(ctx, src, []scatter.Gaussian{{Sigma: c.fine, Weight: c.share}, {Sigma: c.wide, Weight: 1 - c.share}})
+			return c.blur(ctx, src, 0, []scatter.Gaussian{{Sigma: c.fine, Weight: c.share}, {Sigma: c.wide, Weight: 1 - c.share}})
 		},
 		// density is raised by what it has more than its surroundings
 		After: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
-			return scatter.BlurOver(ctx, src, 1+c.adjacency, []scatter.Gaussian{{Sigma: c.reach, Weight: -c.adjacency}})
+			return c.blur(ctx, src, 1+c.adjacency, []scatter.Gaussian{{Sigma: c.reach, Weight: -c.adjacency}})
 		},
 	}
 }

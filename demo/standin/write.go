@@ -92,7 +92,12 @@ func Write(ctx context.Context, dir string) error {
 			continue
 		}
 		if file.Shows == "wedge" {
-			if err := os.WriteFile(to, []byte(Usual.Wedge(file.Name == "wedge-2.csv")), 0o644); err != nil {
+			// whole or not at all: it may be interrupted
+			part := to + ".velours-part"
+			if err := os.WriteFile(part, []byte(Usual.Wedge(file.Name == "wedge-2.csv")), 0o644); err != nil {
+				return fmt.Errorf("the stand-in set: %w", err)
+			}
+			if err := os.Rename(part, to); err != nil {
 				return fmt.Errorf("the stand-in set: %w", err)
 			}
 			continue

@@ -251,7 +251,10 @@ func (w *whole) above(s *Scan) *frame.Frame {
 		for y := range out.H {
 			row := out.Row(p, y)
 			for x, v := range s.Light.Row(p, y) {
-				row[x] = float32(-math.Log10(max(float64(v), 1e-5)))
+				if !(v > 1e-5) { // what is no number too
+					v = 1e-5
+				}
+				row[x] = float32(-math.Log10(float64(v)))
 			}
 		}
 		base := clear[p]
@@ -299,6 +302,51 @@ func border(f *frame.Frame, p int) float64 {
 	return v[len(v)/2]
 }
 
+// edgeMost is how many pixels of an edge are read each way, lampRoom how much around a lamp, in mm: a scan of a whole frame is large.
+const edgeMost, lampRoom = 2000, 3.5
+
+// middle is the middle of a scan, where it is larger than so many pixels.
+func (s *Scan) middle(most int) *Scan {
+	w, h := min(s.Light.W, most), min(s.Light.H, most)
+	return s.part((s.Light.W-w)/2, (s.Light.H-h)/2, w, h)
+}
+
+// aroundLamp is what lies around what differs most from the rest of a scan.
+func (s *Scan) aroundLamp() *Scan {
+	const block = 8
+	w, h := s.Light.W/block, s.Light.H/block
+	room := int(lampRoom * s.PerMM)
+	if w < 4 || h < 4 || 2*room >= min(s.Light.W, s.Light.H) {
+		return s
+	}
+	logs := make([]float64, w*h)
+	for y := range h * block {
+		for x, v := range s.Light.Row(1, y)[:w*block] {
+			logs[y/block*w+x/block] += math.Log(max(float64(v), 1e-5))
+		}
+	}
+	sorted := slices.Clone(logs)
+	slices.Sort(sorted)
+	usual, at, most := sorted[len(sorted)/2], 0, 0.0
+	for i, v := range logs {
+		if d := math.Abs(v - usual); d > most {
+			at, most = i, d
+		}
+	}
+	clip := func(v, to int) int { return max(0, min(v, to)) }
+	x, y := clip(at%w*block-room, s.Light.W-2*room), clip(at/w*block-room, s.Light.H-2*room)
+	return s.part(x, y, 2*room, 2*room)
+}
+
+func (s *Scan) part(x, y, w, h int) *Scan {
+	if w == s.Light.W && h == s.Light.H {
+		return s
+	}
+	p := *s
+	p.Light = s.Light.Crop(x, y, w, h)
+	return &p
+}
+
 // exposure is the light of a scan's layers, mid grey at 0.18: densities back through curves and interlayer effect.
 func (w *whole) exposure(s *Scan) *frame.Frame {
 	d := w.above(s)
@@ -309,25 +357,28 @@ func (w *whole) exposure(s *Scan) *frame.Frame {
 	for i := range back {
 		back[i] = inverseOf(func(x float64) float64 { return n.Curve(i, x) })
 	}
-	for y := range d.H {
-		rows := [3][]float32{d.Row(0, y), d.Row(1, y), d.Row(2, y)}
-		for x := range d.W {
-			var felt, e [3]float64
-			for i, v := range toLayers.Apply([3]float64{float64(rows[0][x]), float64(rows[1][x]), float64(rows[2][x])}) {
-				felt[i] = back[i](v)
-			}
-			e = felt
-			for range 4 {
-				by := n.Interlayer([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
+	// a row cannot fail, and the fit asks in between whether it is to end
+	_ = frame.Bands(context.Background(), d.H, 16, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			rows := [3][]float32{d.Row(0, y), d.Row(1, y), d.Row(2, y)}
+			for x := range d.W {
+				var felt [3]float64
+				for i, v := range toLayers.Apply([3]float64{float64(rows[0][x]), float64(rows[1][x]), float64(rows[2][x])}) {
+					felt[i] = back[i](v)
+				}
+				e := felt
+				for range 4 {
+					by := n.Interlayer([3]float64{n.Developing(e[0]), n.Developing(e[1]), n.Developing(e[2])})
+					for i := range e {
+						e[i] = felt[i] - by[i]
+					}
+				}
 				for i := range e {
-					e[i] = felt[i] - by[i]
+					rows[i][x] = float32(0.18 * math.Pow(10, e[i]))
 				}
 			}
-			for i := range e {
-				rows[i][x] = float32(0.18 * math.Pow(10, e[i]))
-			}
 		}
-	}
+	})
 	return d
 }
 
@@ -358,7 +409,7 @@ func inverseOf(f func(float64) float64) func(float64) float64 {
 }
 
 func (w *whole) detail() {
-	drawn, err := Transfer(w.exposure(w.e.Edge), w.e.Edge.PerMM)
+	drawn, err := Transfer(w.exposure(w.e.Edge.middle(edgeMost)), w.e.Edge.PerMM)
 	if err != nil {
 		w.bad(Detail, fmt.Errorf("%s: %w", w.e.Edge.Name, err))
 		return
@@ -391,7 +442,7 @@ func (w *whole) grain() {
 
 func (w *whole) base() {
 	stops := w.e.Lamp.Stops
-	ring, thick, err := Halo(w.exposure(w.e.Lamp), w.e.Lamp.PerMM, w.stock.Index, stops)
+	ring, thick, err := Halo(w.exposure(w.e.Lamp.aroundLamp()), w.e.Lamp.PerMM, w.stock.Index, stops)
 	if err != nil {
 		w.bad(Base, fmt.Errorf("%s: %w", w.e.Lamp.Name, err))
 		return

@@ -139,3 +139,37 @@ func TestPartsAreToldApart(t *testing.T) {
 		t.Errorf("told to stop: %v", err)
 	}
 }
+
+// A scan of a whole frame is read where it matters: the lamp lies anywhere in it, and what is no number is black.
+func TestALampAnywhere(t *testing.T) {
+	f := frame.New(1500, 1200, 3)
+	for p := range 3 {
+		for y := range f.H {
+			for x := range f.W {
+				f.Row(p, y)[x] = 0.4
+			}
+		}
+		for y := 290; y < 310; y++ {
+			for x := 1090; x < 1110; x++ {
+				f.Row(p, y)[x] = 0.002
+			}
+		}
+		f.Row(p, 700)[700] = float32(math.NaN())
+	}
+	s := (&Scan{Light: f, PerMM: 80}).aroundLamp()
+	if s.Light.W != 560 || s.Light.H != 560 {
+		t.Fatalf("%d by %d pixels are read", s.Light.W, s.Light.H)
+	}
+	if v := s.Light.Row(1, 280)[280]; v > 0.01 {
+		t.Errorf("the lamp is not in the middle: %.3f", v)
+	}
+	if m := (&Scan{Light: f, PerMM: 80}).middle(1000); m.Light.W != 1000 || m.Light.H != 1000 {
+		t.Errorf("the middle is %d by %d", m.Light.W, m.Light.H)
+	}
+	w := whole{stock: stock(t, "aubade-250d")}
+	for p := range 3 {
+		if v := w.above(&Scan{Light: f, PerMM: 80}).Row(p, 700)[700]; !(v > 1 && v < 6) {
+			t.Errorf("what is no number reads %g", v)
+		}
+	}
+}

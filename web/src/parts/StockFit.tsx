@@ -119,6 +119,9 @@ function Row({ label, help, children }: { label: string; help: string; children:
   )
 }
 
+/** A table of densities is no longer than this. */
+const mostText = 100_000
+
 function Wedges() {
   const { wedges, status, grey } = fit.use((s) => s)
   return (
@@ -132,9 +135,11 @@ function Wedges() {
           multiple
           testid="load-wedge"
           onFiles={(files) =>
-            void Promise.all(files.map(async (file) => ({ file: file.name, text: await file.text() }))).then((wedges) =>
-              setFit({ wedges, name: fit.get().name || files[0]!.name.replace(/\.[^.]*$/, '') }),
-            )
+            void Promise.all(files.map(async (file) => ({ file: file.name, text: await file.text() }))).then((wedges) => {
+              setFit({ wedges, name: fit.get().name || files[0]!.name.replace(/\.[^.]*$/, '') })
+              const large = wedges.find((w) => w.text.length > mostText)
+              if (large) fit.set({ wedges: [], problem: `${large.file} is too large for a table of densities: at most 100 000 letters` })
+            })
           }
         >
           <span className="truncate">{wedges.map((w) => w.file).join(', ') || 'choose .csv files'}</span>
