@@ -192,15 +192,8 @@ func patchOf(ctx context.Context, s *film.Stock, width int, light func(x, y floa
 	if err != nil {
 		return nil, err
 	}
-	return render.NewRenderer(0).Render(ctx, plan, onePicture{src}, 0)
+	return render.NewRenderer(0).Render(ctx, plan, render.Still{Picture: src}, 0)
 }
-
-// onePicture is a picture as a source.
-type onePicture struct{ f *frame.Frame }
-
-func (s onePicture) Key() string { return "one picture" }
-
-func (s onePicture) Frame(context.Context, int) (*frame.Frame, error) { return s.f, nil }
 
 // VersusRow is one colour on the reference print by two stocks: lightness, chroma and hue in degrees of CIELAB, as a colour of the web,
 // and the difference of the two (ΔE2000).

@@ -27,7 +27,7 @@ func Response(ctx context.Context, l *look.Look, stops []float64) ([][3]float64,
 	if err != nil {
 		return nil, nil, err
 	}
-	f, err := render.NewRenderer(0).Render(ctx, p, one{w}, 0)
+	f, err := render.NewRenderer(0).Render(ctx, p, render.Still{Picture: w}, 0)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -37,12 +37,6 @@ func Response(ctx context.Context, l *look.Look, stops []float64) ([][3]float64,
 	}
 	return out, p.Display, nil
 }
-
-// one is a source of a single frame.
-type one struct{ f *frame.Frame }
-
-func (o one) Key() string                                      { return "one" }
-func (o one) Frame(context.Context, int) (*frame.Frame, error) { return o.f, nil }
 
 // exhausted is the share of a layer's steepest slope below which its curve tells nothing apart.
 const exhausted = 0.1

@@ -82,7 +82,7 @@ func MeasureSpread(ctx context.Context, l *look.Look, width int, light float64, 
 	if err != nil {
 		return nil, err
 	}
-	f, err := render.NewRenderer(0).Render(ctx, plan, one{src}, 0)
+	f, err := render.NewRenderer(0).Render(ctx, plan, render.Still{Picture: src}, 0)
 	if err != nil {
 		return nil, err
 	}

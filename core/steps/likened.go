@@ -72,12 +72,6 @@ func GlowOf(ctx context.Context, l *look.Look, light *frame.Frame) func(*film.St
 		if err != nil {
 			return nil, err
 		}
-		return render.NewRenderer(0).Render(ctx, plan, still{light}, 0)
+		return render.NewRenderer(0).Render(ctx, plan, render.Still{Picture: light}, 0)
 	}
 }
-
-// still is a picture as a source of frames.
-type still struct{ f *frame.Frame }
-
-func (s still) Key() string                                      { return "still" }
-func (s still) Frame(context.Context, int) (*frame.Frame, error) { return s.f, nil }

@@ -35,7 +35,7 @@ func pictured(t *testing.T, s measure.Scene, l *look.Look) [][3]float64 {
 	if err != nil {
 		t.Fatal(err)
 	}
-	f, err := render.NewRenderer(0).Render(t.Context(), plan, still{src}, 0)
+	f, err := render.NewRenderer(0).Render(t.Context(), plan, render.Still{Picture: src}, 0)
 	if err != nil {
 		t.Fatal(err)
 	}
