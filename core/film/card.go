@@ -41,6 +41,7 @@ type Layer struct {
 	Grain    float64      `json:"grain" range:"0,4" doc:"granularity against the stock's"`
 	Held     float64      `json:"held" range:"0,1" doc:"halation: share of this layer's light that enters the base"`
 	Back     float64      `json:"back" range:"0,1" doc:"halation: how well returned light exposes this layer"`
+	Scatter  float64      `json:"scatter,omitempty" range:"0,4" doc:"how far light scatters in this layer, against the stock's; left out, as far"`
 }
 
 // Balance is the light for which a stock shows neutrals as neutral.

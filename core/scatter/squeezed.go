@@ -94,3 +94,23 @@ func BlurSqueezed(ctx context.Context, src *frame.Frame, keep float64, terms []G
 	}
 	return blurTerms(ctx, src, list, shape{Aspect: float64(by)}, [3]float32{k, k, k}, [3]float32{1, 1, 1})
 }
+
+// BlurLayers is Blur with terms of its own for each of three planes; by is that of BlurSqueezed, 1 for a picture that is not squeezed.
+func BlurLayers(ctx context.Context, src *frame.Frame, terms [3][]Gaussian, by int) (*frame.Frame, error) {
+	var list []Term
+	for p, own := range terms {
+		for _, g := range own {
+			t := Term{Sigma: g.Sigma}
+			t.Weight[p] = g.Weight
+			if by > 1 {
+				t.Sigma /= math.Sqrt(float64(by))
+			}
+			list = append(list, t)
+		}
+	}
+	o := shape{}
+	if by > 1 {
+		o.Aspect = float64(by)
+	}
+	return blurTerms(ctx, src, list, o, [3]float32{}, [3]float32{1, 1, 1})
+}

@@ -86,3 +86,31 @@ func TestSqueezedBlur(t *testing.T) {
 		}
 	}
 }
+
+// Layers are blurred each by its own bells, as they are alone.
+func TestLayersAreBlurredApart(t *testing.T) {
+	src := lampAt(120, 120, 2)
+	terms := [3][]Gaussian{{{Sigma: 6, Weight: 1}}, {{Sigma: 2, Weight: 0.7}, {Sigma: 5, Weight: 0.3}}, {{Sigma: 0.8, Weight: 1}}}
+	for _, by := range []int{1, 2} {
+		got, err := BlurLayers(t.Context(), src, terms, by)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for p := range 3 {
+			want, err := Blur(t.Context(), src, terms[p])
+			if by > 1 {
+				want, err = BlurSqueezed(t.Context(), src, 0, terms[p], by)
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			for y := range src.H {
+				for x, v := range got.Row(p, y) {
+					if d := math.Abs(float64(v - want.Row(p, y)[x])); d > 1e-3 {
+						t.Fatalf("squeezed %d times, layer %d is %.4f away at %d, %d", by, p, d, x, y)
+					}
+				}
+			}
+		}
+	}
+}

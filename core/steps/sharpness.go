@@ -33,6 +33,7 @@ type crisp struct {
 	fine, wide, reach float64 // standard deviations, pixels
 	share, adjacency  float64
 	squeeze           int
+	layers            [3]float64 // how far light scatters in each, against fine and wide
 }
 
 // blur is keep times a picture and its blur, round on the film.
@@ -50,17 +51,29 @@ func (c crisp) blur(ctx context.Context, src *frame.Frame, keep float64, terms [
 func sharpness(scattering, adjacency float64) render.Detail {
 	of := func(e *render.Exposed) crisp {
 		m, pixel := e.Emulsion().MTF, e.Width*1000/float64(e.Raster.W)
-		return crisp{fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency, squeeze: e.Squeeze}
+		var layers [3]float64
+		for i, l := range e.Emulsion().Layers {
+			if layers[i] = l.Scatter; l.Scatter == 0 {
+				layers[i] = 1
+			}
+		}
+		return crisp{layers: layers, fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency, squeeze: e.Squeeze}
 	}
 	return render.Detail{
 		Key: func(e *render.Exposed) string {
 			c := of(e)
-			return fmt.Sprintf("crisp %.4g %d", [5]float64{c.fine, c.wide, c.reach, c.share, c.adjacency}, c.squeeze)
+			return fmt.Sprintf("crisp %.4g %.4g %d", [5]float64{c.fine, c.wide, c.reach, c.share, c.adjacency}, c.layers, c.squeeze)
 		},
 		// exposure is blurred by both Gaussians
 		Before: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
-			return c.blur(ctx, src, 0, []scatter.Gaussian{{Sigma: c.fine, Weight: c.share}, {Sigma: c.wide, Weight: 1 - c.share}})
+			terms := func(k float64) []scatter.Gaussian {
+				return []scatter.Gaussian{{Sigma: k * c.fine, Weight: c.share}, {Sigma: k * c.wide, Weight: 1 - c.share}}
+			}
+			if c.layers == [3]float64{1, 1, 1} {
+				return c.blur(ctx, src, 0, terms(1))
+			}
+			return scatter.BlurLayers(ctx, src, [3][]scatter.Gaussian{terms(c.layers[0]), terms(c.layers[1]), terms(c.layers[2])}, c.squeeze)
 		},
 		// density is raised by what it has more than its surroundings
 		After: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {

@@ -15,6 +15,8 @@ type Drawn struct {
 	Cycles   float64 `json:"cycles"`
 	Measured float64 `json:"measured"`
 	Fitted   float64 `json:"fitted"`
+	// Layers is what was measured of each layer alone.
+	Layers [3]float64 `json:"layers"`
 }
 
 // Of an edge: bins into which a pixel is cut, how far from it light is read (mm), and up to which cycles a millimetre.
@@ -24,13 +26,34 @@ const edgeBins, edgeReach, edgeCycles = 4, 0.07, 80.0
 var ErrNoEdge = errors.New("no straight edge was found in it: fill the picture with one edge between dark and light, turned by 2 to 15 degrees against the border")
 
 // Transfer measures how a film draws from one slanted edge (the method of ISO 12233): light is the exposure of the film's layers,
-// perMM how many pixels a millimetre of film has. It is the mean of the layers, weighted 1 2 1, the pixel's own opening taken out.
+// perMM how many pixels a millimetre of film has. Measured is the mean of the layers, weighted 1 2 1; the pixel's own opening is taken
+// out.
 func Transfer(light *frame.Frame, perMM float64) ([]Drawn, error) {
+	out, err := transfer(light, perMM, [3]float64{0.25, 0.5, 0.25})
+	if err != nil {
+		return nil, err
+	}
+	for p := range 3 {
+		var alone [3]float64
+		alone[p] = 1
+		own, err := transfer(light, perMM, alone)
+		if err != nil {
+			return nil, err
+		}
+		for i, d := range own {
+			out[i].Layers[p] = d.Measured
+		}
+	}
+	return out, nil
+}
+
+// transfer is that of the layers' exposures, weighted.
+func transfer(light *frame.Frame, perMM float64, weights [3]float64) ([]Drawn, error) {
 	if perMM < 2*edgeCycles {
 		return nil, errors.New("the scan of the edge is too coarse: 160 pixels to a millimetre (4000 a inch) are needed")
 	}
 	sum := make([]float64, light.W*light.H)
-	for p, weight := range [3]float64{0.25, 0.5, 0.25} {
+	for p, weight := range weights {
 		for y := range light.H {
 			for x, v := range light.Row(p, y) {
 				sum[y*light.W+x] += weight * float64(v)
@@ -179,8 +202,38 @@ func mean(v []float64) float64 {
 	return s
 }
 
-// fitSharpness finds how a card draws from what was measured, and writes down what it comes to.
-func fitSharpness(from film.Sharpness, drawn []Drawn) film.Sharpness {
+// fitSharpness gives a card how it draws from what was measured, layer by layer where they differ, and writes down what it comes to.
+func fitSharpness(s *film.Stock, drawn []Drawn) {
+	s.MTF = fitTransfer(s.MTF, drawn)
+	for p := range s.Layers {
+		s.Layers[p].Scatter = 0
+		if s.Mono {
+			continue
+		}
+		best, at := math.Inf(1), 1.0
+		for k := 0.4; k <= 2.5; k *= 1.01 {
+			m, miss := s.MTF, 0.0
+			m.Fine, m.Wide = k*m.Fine, k*m.Wide
+			for _, d := range drawn {
+				if d.Cycles <= sureCycles {
+					miss += math.Pow(m.At(d.Cycles)-d.Layers[p], 2)
+				}
+			}
+			if miss < best {
+				best, at = miss, k
+			}
+		}
+		if math.Abs(at-1) > tellsScatter {
+			s.Layers[p].Scatter = round(at)
+		}
+	}
+}
+
+// sureCycles are up to how many cycles a millimetre one layer of an edge can be believed, tellsScatter by how much layers must differ.
+const sureCycles, tellsScatter = 50.0, 0.12
+
+// fitTransfer finds the sharpness that comes nearest to what was measured.
+func fitTransfer(from film.Sharpness, drawn []Drawn) film.Sharpness {
 	set := func(p []float64) film.Sharpness {
 		return film.Sharpness{Fine: p[0], Wide: p[1], Share: p[2], Adjacency: p[3], Reach: p[4]}
 	}

@@ -414,7 +414,7 @@ func (w *whole) detail() {
 		w.bad(Detail, fmt.Errorf("%s: %w", w.e.Edge.Name, err))
 		return
 	}
-	w.stock.MTF = fitSharpness(w.stock.MTF, drawn)
+	fitSharpness(w.stock, drawn)
 	w.report.Drawn = drawn
 	off := 0.0
 	for _, d := range drawn {
@@ -422,7 +422,13 @@ func (w *whole) detail() {
 			off = max(off, math.Abs(d.Fitted-d.Measured))
 		}
 	}
-	w.tell(Detail, w.e.Edge.Name, fmt.Sprintf("half is left at %.0f cycles/mm; the card within %.0f %% of what was measured up to 50", w.stock.MTF.Half(), 100*off))
+	layers := ""
+	for p, name := range [3]string{"red", "green", "blue"} {
+		if k := w.stock.Layers[p].Scatter; k != 0 {
+			layers += fmt.Sprintf("; the %s layer scatters %.1f times as far", name, k)
+		}
+	}
+	w.tell(Detail, w.e.Edge.Name, fmt.Sprintf("half is left at %.0f cycles/mm; the card within %.0f %% of what was measured up to 50%s", w.stock.MTF.Half(), 100*off, layers))
 }
 
 func (w *whole) grain() {

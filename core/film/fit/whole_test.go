@@ -57,9 +57,20 @@ func TestWedgesAreJoined(t *testing.T) {
 }
 
 // drawn is an edge, slanted by five degrees, three stops high, of which half the contrast is left at a frequency; pixels of 4 µm.
-func edge(half float64) *frame.Frame {
+func edge(half float64) *frame.Frame { return edgeOf([3]float64{half, half, half}) }
+
+// edgeOf is that of layers that draw otherwise.
+func edgeOf(half [3]float64) *frame.Frame {
 	f := frame.New(300, 400, 3)
-	k, slope := 2*math.Pi*half, math.Tan(5*math.Pi/180)
+	slope := math.Tan(5 * math.Pi / 180)
+	for p := range 3 {
+		k := 2 * math.Pi * half[p]
+		drawEdge(f, p, k, slope)
+	}
+	return f
+}
+
+func drawEdge(f *frame.Frame, p int, k, slope float64) {
 	for y := range f.H {
 		for x := range f.W {
 			sum := 0.0
@@ -71,12 +82,23 @@ func edge(half float64) *frame.Frame {
 					sum += (2 - math.Exp(-k*mm)) / 16
 				}
 			}
-			for p := range 3 {
-				f.Row(p, y)[x] = float32(0.07 + 0.49*sum)
-			}
+			f.Row(p, y)[x] = float32(0.07 + 0.49*sum)
 		}
 	}
-	return f
+}
+
+// A layer that draws softer is measured so: half is left at half the frequency where light scatters twice as far.
+func TestLayersDrawOtherwise(t *testing.T) {
+	drawn, err := Transfer(edgeOf([3]float64{28, 40, 52}), 250)
+	if err != nil {
+		t.Fatal(err)
+	}
+	s := *stock(t, "aubade-250d")
+	fitSharpness(&s, drawn)
+	t.Logf("half at %.0f; layers %.2f %.2f %.2f", s.MTF.Half(), s.Layers[0].Scatter, s.Layers[1].Scatter, s.Layers[2].Scatter)
+	if r, b := s.Layers[0].Scatter, s.Layers[2].Scatter; math.Abs(r/1.4-1) > 0.12 || math.Abs(b/0.77-1) > 0.12 || s.Layers[1].Scatter != 0 {
+		t.Errorf("layers scatter %.2f, %.2f and %.2f times as far", r, s.Layers[1].Scatter, b)
+	}
 }
 
 // The transfer of an edge is that by which it was drawn: 1/(1 + (f/f½)²), the transform of what falls off by e on both sides.

@@ -112,6 +112,7 @@ export interface Drawn {
   cycles: number
   measured: number
   fitted: number
+  layers: [number, number, number]
 }
 
 export interface Edit {
