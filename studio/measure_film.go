@@ -78,6 +78,9 @@ type FilmFile struct {
 // MeasureShots makes a card of shots, at the frames where they are looked at, as they were declared.
 func (s *Assets) MeasureShots(ctx context.Context, q FilmAsk, tell func(doing string)) (*Fitted, error) {
 	var files []FilmFile
+	if len(q.Pictures) > mostParts {
+		return nil, Bad("at most %d pictures are measured at once", mostParts)
+	}
 	for _, p := range q.Pictures {
 		f := FilmFile{FilmPicture: p}
 		for i, id := range [2]uint{p.Digital, p.Film} {
@@ -98,6 +101,9 @@ func (s *Assets) MeasureShots(ctx context.Context, q FilmAsk, tell func(doing st
 	return MeasureFilm(ctx, q, files, tell)
 }
 
+// mostParts is how many wedges, and how many pictures, one measurement takes.
+const mostParts = 24
+
 // MeasureFilm makes a card of all there is. What cannot be measured is told part by part; an error says that nothing can. tell, if not nil,
 // hears what is under way.
 func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile, tell func(doing string)) (*Fitted, error) {
@@ -112,6 +118,9 @@ func MeasureFilm(ctx context.Context, q FilmAsk, pictures []FilmFile, tell func(
 	}
 	if len(q.Wedges) == 0 && len(pictures) == 0 {
 		return nil, Bad("there is nothing to measure: give a wedge, or a picture of a chart, a scene, an edge, patches or a lamp")
+	}
+	if len(q.Wedges) > mostParts || len(pictures) > mostParts {
+		return nil, Bad("at most %d wedges and %d pictures are measured at once", mostParts, mostParts)
 	}
 	e := fit.Evidence{Problems: map[fit.PartOf][]string{}}
 	for _, w := range q.Wedges {

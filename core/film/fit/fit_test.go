@@ -347,6 +347,11 @@ func TestBadPairsSayWhy(t *testing.T) {
 	for i := range flat {
 		flat[i] = [3]float64{0.5, 0.5, 0.5}
 	}
+	silver := make([][3]float64, len(many))
+	for i, c := range many {
+		d := 1 + 0.6*math.Log10(c[1]/0.18)
+		silver[i] = [3]float64{d + 0.1, d, d + 0.02}
+	}
 	for _, c := range []struct {
 		scene, read [][3]float64
 		why         string
@@ -355,6 +360,7 @@ func TestBadPairsSayWhy(t *testing.T) {
 		{many[:9], many[:9], "9 patches; colours need"},
 		{flat, many, "span 0.0 stops"},
 		{many, flat, "hardly changes"},
+		{many, silver, "black and white on the film"},
 	} {
 		if _, _, err := FitPair(c.scene, c.read, Options{ID: "own-x", Label: "X"}); err == nil || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("%v, want %q", err, c.why)

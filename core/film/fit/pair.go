@@ -10,48 +10,6 @@ import (
 	"velours/core/solve"
 )
 
-// Patch is one patch of a chart, or a small even area of a scene, in a fit.
-type Patch struct {
-	// Pair is which of the pairs it belongs to.
-	Pair int `json:"pair"`
-	// Scene is its light, ACEScg; Measured and Fitted are what is read of the film, and what the card reads.
-	Scene    [3]float64 `json:"scene"`
-	Measured [3]float64 `json:"measured"`
-	Fitted   [3]float64 `json:"fitted"`
-	// Error is the difference of the two on a print (CIEDE2000), KeptOut that the fit has not seen it.
-	Error   float64 `json:"error"`
-	KeptOut bool    `json:"keptOut"`
-	// Shown is how the two look on a print: light of the display, measured and fitted.
-	Shown [2][3]float64 `json:"shown"`
-}
-
-// Judged is how well a pair is met.
-type Judged struct {
-	Name    string `json:"name"`
-	OfScene bool   `json:"ofScene"`
-	// Mean and KeptOut are mean colour differences (CIEDE2000) of colours that were fitted, and of those that were kept out.
-	Mean    float64 `json:"mean"`
-	KeptOut float64 `json:"keptOut"`
-	// Exposure is by how many stops its light was more than declared, Uneven how much it varied over the picture, as a share.
-	Exposure float64 `json:"exposure"`
-	Uneven   float64 `json:"uneven"`
-
-	count, countOut float64
-}
-
-// unevenness is by which share light varies over places, by how it falls across, down and outwards, in decades.
-func unevenness(fall []float64, places []Point) float64 {
-	lo, hi := 0.0, 0.0
-	for i, at := range places {
-		x := fall[0]*at.X + fall[1]*at.Y + fall[2]*(at.X*at.X+at.Y*at.Y)
-		if i == 0 {
-			lo, hi = x, x
-		}
-		lo, hi = min(lo, x), max(hi, x)
-	}
-	return math.Pow(10, hi-lo) - 1
-}
-
 // fewestPatches is how many a fit of colours needs.
 const fewestPatches = 24
 
@@ -182,8 +140,32 @@ func (p *Pair) check() (slope float64, err error) {
 	if math.Abs(slope) < 0.1 {
 		return 0, fmt.Errorf("density hardly changes with the light of %s; are both pictures of the same thing, and is the scan declared as what it is?", p.Name)
 	}
+	if p.grey() {
+		return 0, fmt.Errorf("%s is black and white on the film: how such a film hears colours is not read from charts; its curve is, from a wedge", p.Name)
+	}
 	return slope, nil
 }
+
+// grey tells that all three channels read alike, whatever the colour: silver.
+func (p *Pair) grey() bool {
+	var apart [2][]float64
+	for _, d := range p.Read {
+		apart[0], apart[1] = append(apart[0], d[0]-d[1]), append(apart[1], d[2]-d[1])
+	}
+	for _, list := range apart {
+		m, squares := mean(list), 0.0
+		for _, v := range list {
+			squares += (v - m) * (v - m) / float64(len(list))
+		}
+		if math.Sqrt(squares) > silverApart {
+			return false
+		}
+	}
+	return true
+}
+
+// silverApart is the deviation of density by which channels of silver may part, from noise and the scanner's own scales.
+const silverApart = 0.03
 
 // model is a card under fit, and the colours that it is fitted to.
 type model struct {
@@ -263,150 +245,6 @@ func (m *model) fit() error {
 	return m.ended()
 }
 
-// The parameters of a model: for each layer its curve (gamma, speed, toe, dmax, shoulder); off the diagonal of taking
-// and of separation, two a row; the share of unwanted absorption of each dye; the base; off the diagonal of the one-sided
-// effect; by how much the main bell of each dye is moved (nm) and widened (a share); the log exposure of mid grey in a wedge; and for each pair, ofPair: by how much its exposure is off, how its light falls across, down and outwards (decades), and the
-// density by which the scanner's white is off in each channel.
-const (
-	ofCurve    = 15
-	ofTaking   = ofCurve + 6
-	ofEffect   = ofTaking + 6
-	ofDyes     = ofEffect + 3
-	ofBase     = ofDyes + 3
-	ofOneSided = ofBase + 6
-	ofStock    = ofOneSided + 6 + 1
-	ofPair     = 7
-)
-
-// offDiagonal are the places of a 3×3 matrix off its diagonal.
-var offDiagonal = [6][2]int{{0, 1}, {0, 2}, {1, 0}, {1, 2}, {2, 0}, {2, 1}}
-
-func (m *model) start() []float64 {
-	p := make([]float64, 0, ofStock+ofPair*len(m.pairs))
-	for _, l := range m.from.Layers {
-		p = append(p, l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder)
-	}
-	for _, at := range offDiagonal {
-		p = append(p, m.taking[3*at[0]+at[1]])
-	}
-	for _, at := range offDiagonal {
-		p = append(p, m.from.Separation[at[0]][at[1]])
-	}
-	p = append(p, 1, 1, 1)
-	// the base: what is least
-	least := [3]float64{math.Inf(1), math.Inf(1), math.Inf(1)}
-	for _, pair := range m.pairs {
-		for _, d := range pair.Read {
-			for i, v := range d {
-				least[i] = min(least[i], v)
-			}
-		}
-	}
-	p = append(p, least[0], least[1], least[2])
-	for _, at := range offDiagonal {
-		p = append(p, m.from.OneSided[at[0]][at[1]])
-	}
-	p = append(p, 0, 0, 0, 0, 0, 0, m.grey)
-	return append(p, make([]float64, ofPair*len(m.pairs))...)
-}
-
-// limits are between what the parameters lie; one that does not change has both alike.
-func (m *model) limits() [][2]float64 {
-	var l [][2]float64
-	some := func(n int, lo, hi float64) {
-		for range n {
-			l = append(l, [2]float64{lo, hi})
-		}
-	}
-	for range 3 {
-		l = append(l, curveLimits...)
-	}
-	some(6, -0.6, 0.8)
-	some(6, -0.8, 0)
-	some(3, 0, 3)
-	some(3, -1, 3)
-	some(6, -1.2, 1.2)
-	// a densitometer reads dyes elsewhere than a scanner does: the two together tell their shape
-	shapes := m.wedge != nil && m.status != scanner
-	most := func(yes bool, v float64) float64 {
-		if yes {
-			return v
-		}
-		return 0
-	}
-	some(3, -most(shapes, 20), most(shapes, 20))
-	some(3, -most(shapes, 0.4), most(shapes, 0.4))
-	some(1, m.grey-most(m.wedge != nil, 1), m.grey+most(m.wedge != nil, 1))
-	for k, pair := range m.pairs {
-		some(1, -most(k > 0, 0.25), most(k > 0, 0.25)) // mid grey is where the first has it
-		some(3, -most(pair.Places != nil, 0.2), most(pair.Places != nil, 0.2))
-		known := k > 0 || m.wedge != nil // and without a wedge the base is what it reads
-		some(3, -most(known, 0.5), most(known, 0.5))
-	}
-	return l
-}
-
-// scales are how far a parameter may well be from where it starts.
-func (m *model) scales() []float64 {
-	var s []float64
-	some := func(n int, v ...float64) {
-		for range n {
-			s = append(s, v...)
-		}
-	}
-	some(3, 0.3, 0.5, 3, 0.5, 3)
-	some(12, 0.15)
-	some(3, 0.5)
-	some(3, 1)
-	some(6, 0.3)
-	some(3, 6)
-	some(3, 0.12)
-	some(1, m.greyWithin)
-	for k := range m.pairs {
-		some(1, 0.04) // a shutter is right within an eighth of a stop
-		some(3, 0.05)
-		white := 0.1
-		if k > 0 { // one scanner
-			white = 0.02
-		}
-		some(3, white)
-	}
-	return s
-}
-
-// set writes parameters into the card.
-func (m *model) set(p []float64) {
-	s := m.stock
-	for i := range s.Layers {
-		l := &s.Layers[i]
-		c := p[5*i:]
-		l.Gamma, l.Speed, l.Toe, l.DMax, l.Shoulder = c[0], c[1], c[2], c[3], c[4]
-		main := m.from.Layers[i].Dye[0]
-		l.Dye[0].Peak, l.Dye[0].Width = main.Peak+p[ofOneSided+i], main.Width*(1+p[ofOneSided+3+i])
-		for k := 1; k < len(l.Dye); k++ {
-			l.Dye[k].Height = m.from.Layers[i].Dye[k].Height * p[ofEffect+i]
-		}
-	}
-	t := colour.Identity
-	for k, at := range offDiagonal {
-		t[3*at[0]+at[1]] = p[ofCurve+k]
-		s.Separation[at[0]][at[1]] = p[ofTaking+k]
-		s.OneSided[at[0]][at[1]] = p[ofBase+k]
-	}
-	for i := range 3 {
-		t[4*i] = 1 - (t[3*i] + t[3*i+1] + t[3*i+2] - t[4*i])
-		s.Separation[i][i] = 0
-		s.Separation[i][i] = -(s.Separation[i][0] + s.Separation[i][1] + s.Separation[i][2])
-	}
-	s.Taking = &t
-	setBaseOnce(s, [3]float64{p[ofDyes], p[ofDyes+1], p[ofDyes+2]})
-}
-
-// setBaseOnce gives a card a base that reads about as wanted, without the mask; the fit closes the rest.
-func setBaseOnce(s *film.Stock, want [3]float64) {
-	s.Base = []film.Lobe{{Peak: 690, Width: 70, Height: want[0]}, {Peak: 550, Width: 38, Height: want[1]}, {Peak: 445, Width: 52, Height: want[2]}}
-}
-
 // light is what a colour of a pair exposed the film by, read what it left without the scanner's fault, by the parameters.
 func (m *model) light(p []float64, pair, i int) (light, read [3]float64) {
 	of := &m.pairs[pair]
@@ -476,74 +314,6 @@ func (m *model) misses(p []float64) []float64 {
 			}
 			r = append(r, k*d[0], k*d[1], k*d[2])
 		}
-	}
-	return r
-}
-
-// report judges the card by what a print of it would show.
-func (m *model) report(from *film.Stock) *Report {
-	n := film.Develop(m.stock, film.Process{Strength: 1})
-	display, _ := colour.FindDisplay("bt1886")
-	medium := film.Media()[0]
-	positive := film.NewPositive(n, film.NewPrint(medium, n), [3]float64{}, 1, film.Screen{Display: display, Range: 0.6, Whites: 1, Tone: colour.DefaultTone})
-	toXYZ, white := display.Gamut.ToXYZ(), display.Gamut.White.XYZ()
-	shown := func(d [3]float64) [3]float64 { return display.Light(positive.Code(d)) }
-	lab := func(light [3]float64) [3]float64 { return colour.Lab(toXYZ.Apply(light), white) }
-	r := &Report{Like: from.Label, Limits: []string{
-		"A chart holds no light brighter than its white patch, and none darker than its black: beyond, the curves go on as they do there.",
-		fmt.Sprintf("Grain, sharpness and halation are those of %s; so are the spectra, of which the matrices stand for what a chart can tell.", from.Label),
-	}}
-	if m.wedge != nil {
-		r.Limits = []string{}
-	}
-	brightest := 0.0
-	var fitted, out, count, countOut, all float64
-	for pair := range m.pairs {
-		of := &m.pairs[pair]
-		judged := Judged{Name: of.Name, OfScene: of.OfScene}
-		for i := range of.Scene {
-			light, read := m.light(m.last, pair, i)
-			brightest = max(brightest, light[1])
-			d := n.Develop(light)
-			p := Patch{Pair: pair, Scene: light, Measured: read, Fitted: n.Read(d), KeptOut: keptOut(i)}
-			p.Shown = [2][3]float64{shown(layersOf(n, read, scanner)), shown(d)}
-			p.Error = colour.DeltaE2000(lab(p.Shown[0]), lab(p.Shown[1]))
-			r.Patches = append(r.Patches, p)
-			if p.KeptOut {
-				out, countOut = out+p.Error, countOut+1
-				judged.KeptOut, judged.countOut = judged.KeptOut+p.Error, judged.countOut+1
-			} else {
-				fitted, count = fitted+p.Error, count+1
-				judged.Mean, judged.count = judged.Mean+p.Error, judged.count+1
-			}
-			all++
-			for k := range p.Fitted {
-				miss := math.Abs(p.Fitted[k] - p.Measured[k])
-				r.Rms += miss * miss / 3
-				if !of.OfScene {
-					r.Worst = max(r.Worst, miss)
-				}
-			}
-		}
-		own := m.last[ofStock+ofPair*pair:]
-		judged.Mean, judged.KeptOut = judged.Mean/judged.count, judged.KeptOut/judged.countOut
-		judged.Exposure, judged.Uneven = own[0]/math.Log10(2), unevenness(own[1:4], of.Places)
-		r.Pairs = append(r.Pairs, judged)
-		if m.wedge != nil {
-			if r.Casts == nil {
-				r.Casts = new([3]float64)
-			}
-			for k := range r.Casts {
-				r.Casts[k] += m.white(m.last, pair, k) / float64(len(m.pairs))
-			}
-		}
-	}
-	r.Rms, r.Mean, r.MeanKeptOut = math.Sqrt(r.Rms/all), fitted/count, out/countOut
-	if brightest < 0.18*4 {
-		r.Limits = append(r.Limits, fmt.Sprintf("The brightest patch is %.1f stops over mid grey; a shoulder begins beyond.", math.Log2(brightest/0.18)))
-	}
-	if r.MeanKeptOut > 2.5 {
-		r.Limits = append(r.Limits, "Patches that the fit has not seen are off by more than a careful eye forgives: light the chart evenly, check the declared encodings, and measure again.")
 	}
 	return r
 }
