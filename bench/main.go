@@ -225,7 +225,7 @@ func newChain(size render.Raster) *chain {
 	}
 	dir, err := os.MkdirTemp("", "velours-bench")
 	check(err)
-	_, err = studio.Bake{Out: filepath.Join(dir, "look.cube"), Look: filmLook("0"), Size: 33}.Run(context.Background())
+	_, err = studio.Bake{Out: filepath.Join(dir, "look.cube"), Look: filmLook("0"), From: recorded.ID, Size: 33}.Run(context.Background())
 	check(err)
 	return &chain{dir, size}
 }

@@ -77,7 +77,7 @@ func pictureCases(t *testing.T, all bool) []pictureCase {
 	for _, made := range []struct {
 		when    string
 		process int
-	}{{"of process 2", 2}, {"today", look.Process}} {
+	}{{"of process 2", 2}, {"of process 3", 3}, {"today", look.Process}} {
 		for i, s := range demo.Shots {
 			list = append(list, pictureCase{s.Name + " " + made.when, i, []int{17}, func(t *testing.T) *look.Look { return demoLook(t, s, made.process) }})
 		}

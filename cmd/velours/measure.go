@@ -15,7 +15,7 @@ import (
 )
 
 func init() {
-	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or stock --id STOCK [--with STOCK] [--json] [--svg FILE]\n          or likeness --in SRC --to PICTURE [--encoding ID] [--look FILE] [--frames N] [--out LOOK] [--json]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or what makes a stock itself, and whether its card's claims hold; or which film brings a shot near a picture.", measureCommand})
+	commands = append(commands, command{"measure", "wedge [--look FILE] [--set ...] [--from STOPS] [--to STOPS] [--step STOPS] [--json] [--csv FILE] [--svg FILE] [--with STOCK]\n          or spread [--look FILE] [--set ...] [--cycles LIST] [--width PIXELS] [--light STOPS] [--json]\n          or grain [--look FILE] [--set ...] [--width PIXELS] [--at STATION] [--json]\n          or stock --id STOCK [--with STOCK] [--json] [--svg FILE]\n          or likeness --in SRC --to PICTURE [--encoding ID] [--look FILE] [--frames N] [--out LOOK] [--json]", "Read the densities and the light of a step wedge, and draw the curves; or how a look spreads a point of light; or how grainy greys are; or what makes a stock itself, and whether its card's claims hold; or which film brings a shot near a picture.", measureCommand})
 }
 
 func measureCommand(ctx context.Context, args []string, out io.Writer) error {
@@ -24,6 +24,8 @@ func measureCommand(ctx context.Context, args []string, out io.Writer) error {
 		what, args = args[0], args[1:]
 	}
 	switch what {
+	case "grain":
+		return measureGrain(ctx, args, out)
 	case "spread":
 		return measureSpread(ctx, args, out)
 	case "stock":
@@ -32,7 +34,7 @@ func measureCommand(ctx context.Context, args []string, out io.Writer) error {
 		return measureLikeness(ctx, args, out)
 	case "wedge":
 	default:
-		return studio.Bad("measure what? wedge, spread, stock or likeness, not %q", what)
+		return studio.Bad("measure what? wedge, spread, grain, stock or likeness, not %q", what)
 	}
 	fs := flag.NewFlagSet("measure wedge", flag.ContinueOnError)
 	var l lookFlags

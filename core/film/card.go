@@ -134,7 +134,7 @@ type Cast struct {
 // Claim is a figure of a stock that is held to (measure.Check).
 type Claim struct {
 	Of     string  `json:"of" doc:"skin, foliage, sky, red, orange, yellow, green, cyan, blue or purple; shadows or whites, greys 2.5 stops under and over mid grey; scale, grain, detail or halo"`
-	Figure string  `json:"figure" doc:"of colours hue (degrees), chroma (% of the reference's more), lightness (L*) or response (stops, of black and white); of greys a or b (CIE); slope of the scale (% more); granularity of grain and transfer of detail (% more), share and hue of a halo (stops more, degrees)"`
+	Figure string  `json:"figure" doc:"of colours hue (degrees), chroma (% of the reference's more), lightness (L*) or response (stops, of black and white); of greys a or b (CIE); slope of the scale (% more); granularity of grain and transfer of detail (% more), red of detail (% finer than green), share and hue of a halo (stops more, degrees)"`
 	Value  float64 `json:"value" range:"-400,400" doc:"the figure"`
 	Within float64 `json:"within" range:"0,100" doc:"how far off it may be"`
 }

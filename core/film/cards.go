@@ -23,12 +23,36 @@ var (
 	own     registry.Registry[*Stock]
 )
 
-// before3 are the stocks as they were until looks of process 2, by id, where they were otherwise. Only an older look needs them.
+// before are the stocks that ship as they were before a process of looks, by id, where they were otherwise; the oldest first.
+// Only an older look needs them.
+var before = []struct {
+	process int
+	stocks  func() map[string]*Stock
+}{{3, before3}, {4, before4}}
+
+// before3 are the cards from which stocks came until looks of process 3.
 var before3 = sync.OnceValue(func() map[string]*Stock {
 	out := map[string]*Stock{}
 	for _, f := range must(cards.ReadDir("earlier")) {
 		s := must(ParseStock(must(cards.ReadFile(path.Join("earlier", f.Name())))))
 		out[s.ID] = s
+	}
+	return out
+})
+
+// before4 are those of the cards of today whose layers draw apart, as they drew until looks of process 4: alike.
+var before4 = sync.OnceValue(func() map[string]*Stock {
+	out := map[string]*Stock{}
+	for _, s := range shipped {
+		alike, apart := must(ParseStock(card("stocks", s.ID))), false
+		for i := range alike.Layers {
+			apart = apart || alike.Layers[i].Scatter != 0
+			alike.Layers[i].Scatter = 0
+		}
+		if apart {
+			must(0, alike.Ready())
+			out[s.ID] = alike
+		}
 	}
 	return out
 })

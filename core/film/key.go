@@ -76,8 +76,10 @@ func StockAs(id, digest string) (*Stock, error) {
 	if old, ok := earlier.Find("stock " + id + "@" + digest); ok {
 		return old.(*Stock), nil
 	}
-	if old := before3()[id]; old != nil && old.digest == digest {
-		return old, nil
+	for _, b := range before {
+		if old := b.stocks()[id]; old != nil && old.digest == digest {
+			return old, nil
+		}
 	}
 	return s, err
 }
@@ -85,17 +87,20 @@ func StockAs(id, digest string) (*Stock, error) {
 // EarlierDigest is the digest of the card by which a look of a process goes on with a stock: the one it noted, if that card is
 // known; otherwise, and where it noted none (""), that of the card as it shipped for the process, if it was another then.
 func EarlierDigest(id, noted string, process int) string {
-	if process >= 3 {
-		return noted
+	for _, b := range before {
+		if process >= b.process {
+			continue
+		}
+		old := b.stocks()[id]
+		if old == nil {
+			continue
+		}
+		if s, err := StockAs(id, noted); noted != "" && err == nil && s.digest == noted {
+			return noted
+		}
+		return old.digest
 	}
-	old := before3()[id]
-	if old == nil {
-		return noted
-	}
-	if s, err := StockAs(id, noted); noted != "" && err == nil && s.digest == noted {
-		return noted
-	}
-	return old.digest
+	return noted
 }
 
 // MediumAs is StockAs for media.

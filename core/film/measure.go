@@ -114,3 +114,18 @@ func (m Sharpness) Half() float64 {
 	}
 	return lo
 }
+
+// Scatters is how far light scatters in the layer, against the stock's.
+func (l *Layer) Scatters() float64 {
+	if l.Scatter == 0 {
+		return 1
+	}
+	return l.Scatter
+}
+
+// Drawn is how a layer draws: as the stock does, light scattered as far as in that layer.
+func (s *Stock) Drawn(layer int) Sharpness {
+	m, far := s.MTF, s.Layers[layer].Scatters()
+	m.Fine, m.Wide = m.Fine*far, m.Wide*far
+	return m
+}

@@ -6,22 +6,7 @@ import (
 	"velours/core/vec"
 )
 
-// Setting describes the grain of a negative at one raster.
-type Setting struct {
-	// Pitch is the size of a pixel on the film across, µm; down, it is Squeeze times as large in a squeezed picture (0 and 1 are for others).
-	Pitch   float64
-	Squeeze int
-	// Cloud is the standard deviation of a dye cloud, µm, for each layer.
-	Cloud [3]float64
-	// S is σ·√area at density 1, µm, for each layer.
-	S [3]float64
-	// Link mixes the layers towards one field: 0 independent, 1 the same grain in all three.
-	Link float64
-	// Seed chooses the roll of film.
-	Seed uint64
-	// Top is the highest density the law is tabulated for.
-	Top float64
-}
+func sqrt(x float64) float64 { return math.Sqrt(x) }
 
 // Generator adds grain to rows of density. It holds tables alone and may be shared.
 type Generator struct {
@@ -30,48 +15,72 @@ type Generator struct {
 	down  [3]*vec.Symmetric
 	law   [3]*vec.Short
 	reach int
+	// own and common are how much of a layer's noise is its own and how much is the green layer's, which all share.
+	own, common float32
+	// single layers share all of their noise, early ones are mixed before their clouds, which differ, make grain of them.
+	single, early bool
 }
 
 // New prepares a generator.
 func New(s Setting) *Generator {
-	g := &Generator{set: s}
+	g := &Generator{set: s, own: float32(math.Sqrt(1-s.Link*s.Link) * (1 - s.Dull)), common: float32(s.Link)}
+	g.single, g.early = g.own == 0 && g.common == 1, !s.alike()
+	across, down := s.pitches()
 	for i := range 3 {
-		g.taps[i] = vec.NewSymmetric(taps(s.Pitch, s.Cloud[i]))
+		g.taps[i] = vec.NewSymmetric(taps(across, s.Cloud[i], s.Crisp))
 		g.down[i] = g.taps[i]
-		if s.Squeeze > 1 {
-			g.down[i] = vec.NewSymmetric(taps(s.Pitch*float64(s.Squeeze), s.Cloud[i]))
+		if down != across {
+			g.down[i] = vec.NewSymmetric(taps(down, s.Cloud[i], s.Crisp))
 		}
 		g.reach = max(g.reach, g.taps[i].Reach(), g.down[i].Reach())
 		law := Law(s.Cloud[i])
 		k := s.S[i]
-		g.law[i] = vec.NewShort(0, s.Top, true, func(d float64) float64 { return k * law(d) })
+		of := func(d float64) float64 { return k * law(d) }
+		if s.Gain != nil {
+			of = func(d float64) float64 { return k * law(d) * s.Gain[i].At(s.Top, d) }
+		}
+		g.law[i] = vec.NewShort(0, s.Top, true, of)
 	}
 	return g
 }
 
+// green is the layer whose noise the others share.
+const green = 1
+
 // Columns is the working memory for a run of columns; it is not safe for concurrent use.
 type Columns struct {
 	g     *Generator
-	frame int
 	x0, w int
 	next  int
 	field [3][]float32 // ring of horizontally filtered rows, per layer
 	pitch int
 	line  [3][]float32 // the row of noise just made, reach samples more on either side
-	keys  [3]uint64
+	then  [3][]float32 // that of the field that it flows into
 	out   [3][]float32
+
+	keys, later [3]uint64
+	now, turn   float32 // how much of line and of then
 }
 
 // Columns starts w columns from x0 on a frame, whose first row will be y0.
 func (g *Generator) Columns(frame, x0, w, y0 int) *Columns {
-	s := &Columns{g: g, frame: frame, x0: x0, w: w, pitch: (w + 31) &^ 15}
+	s := &Columns{g: g, x0: x0, w: w, pitch: (w + 31) &^ 15, next: y0 - g.reach}
+	a, b, now, turn := g.set.Motion.fields(frame)
+	s.now, s.turn = now, turn
+	row := func() []float32 { return make([]float32, w+2*g.reach, w+2*g.reach+64) }
 	for i := range 3 {
-		s.line[i] = make([]float32, w+2*g.reach, w+2*g.reach+64)
-		s.keys[i] = Key(g.set.Seed, i, frame)
-		s.field[i] = make([]float32, (2*g.reach+1)*s.pitch+64)
+		s.keys[i], s.later[i] = Key(g.set.Seed, i, a), Key(g.set.Seed, i, b)
 		s.out[i] = make([]float32, w+32)
+		if !g.single || i == green {
+			s.line[i] = row()
+			if turn != 0 {
+				s.then[i] = row()
+			}
+		}
+		if !g.single || i == green || g.early {
+			s.field[i] = make([]float32, (2*g.reach+1)*s.pitch+64)
+		}
 	}
-	s.next = y0 - g.reach
 	return s
 }
 
@@ -81,36 +90,78 @@ func (s *Columns) row(layer, y int) []float32 {
 	return s.field[layer][o : o+s.w : o+s.w+16]
 }
 
+// noise makes the noise of row y, of the layers that have some of their own.
+func (s *Columns) noise(y int) {
+	make := func(dst [3][]float32, keys *[3]uint64) {
+		if s.g.single {
+			fillRow(dst[green], keys[0], keys[green], s.x0-s.g.reach, y)
+		} else {
+			fill(dst, keys, s.x0-s.g.reach, y)
+		}
+	}
+	make(s.line, &s.keys)
+	if s.turn != 0 {
+		make(s.then, &s.later)
+		for i, line := range s.line {
+			if line != nil {
+				vec.Mix(line, line, s.then[i], s.now, s.turn)
+			}
+		}
+	}
+	if s.g.early && !s.g.single {
+		for _, i := range []int{0, 2} {
+			vec.Mix(s.line[i], s.line[i], s.line[green], s.g.own, s.g.common)
+		}
+	}
+}
+
+// made is the row of grain that a layer gets, filtered both ways but for a factor.
+func (s *Columns) made(layer, y int) []float32 {
+	h, row := s.g.down[layer], s.row(layer, y)
+	for k := 1; k <= h.Reach(); k++ {
+		out, weight := s.out[layer][:s.w], float32(1)
+		if k == 1 {
+			weight = h.At(0)
+		}
+		vec.Sides(out, row, s.row(layer, y-k), s.row(layer, y+k), weight, h.At(k))
+		row = out
+	}
+	return row
+}
+
 // Add adds grain to the densities of row y in place; rows must come in order. The slices follow
 // the padding rules of package vec.
 func (s *Columns) Add(y int, d [3][]float32) {
 	g := s.g
 	for ; s.next <= y+g.reach; s.next++ {
-		fill(s.line, &s.keys, s.x0-g.reach, s.next)
+		s.noise(s.next)
 		for i := range 3 {
+			if s.field[i] == nil {
+				continue
+			}
+			line := s.line[i]
+			if line == nil {
+				line = s.line[green]
+			}
 			h := g.taps[i]
 			r := h.Reach()
-			vec.Taps(s.row(i, s.next), s.line[i][g.reach-r:s.w+g.reach+r], h)
+			vec.Taps(s.row(i, s.next), line[g.reach-r:s.w+g.reach+r], h)
 		}
 	}
-	var n [3][]float32
+	common := s.made(green, y)
 	for i := range 3 {
-		h := g.down[i]
-		n[i] = s.row(i, y)
-		for k := 1; k <= h.Reach(); k++ {
-			out, weight := s.out[i][:s.w], float32(1)
-			if k == 1 {
-				weight = h.At(0)
-			}
-			vec.Sides(out, n[i], s.row(i, y-k), s.row(i, y+k), weight, h.At(k))
-			n[i] = out
+		switch {
+		case i == green:
+			vec.Modulate(d[i], common, common, g.first(i), 0, g.law[i])
+		case s.field[i] == nil:
+			vec.Modulate(d[i], common, common, g.first(green), 0, g.law[i])
+		case g.early:
+			n := s.made(i, y)
+			vec.Modulate(d[i], n, n, g.first(i), 0, g.law[i])
+		default:
+			vec.Modulate(d[i], s.made(i, y), common, g.own*g.first(i), g.common*g.first(green), g.law[i])
 		}
 	}
-	// the green record carries the common field
-	own, common := float32(math.Sqrt(1-g.set.Link*g.set.Link)), float32(g.set.Link)
-	vec.Modulate(d[0], n[0], n[1], own*g.first(0), common*g.first(1), g.law[0])
-	vec.Modulate(d[1], n[1], n[1], g.first(1), 0, g.law[1])
-	vec.Modulate(d[2], n[2], n[1], own*g.first(2), common*g.first(1), g.law[2])
 }
 
 // first is what is left to weigh the rows of a layer by: one tap, when it is the only one.

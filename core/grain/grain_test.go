@@ -3,6 +3,7 @@ package grain
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 )
 
@@ -270,5 +271,139 @@ func TestSqueezedGrainLiesDown(t *testing.T) {
 		if math.Abs(c.got-c.want) > 0.03 {
 			t.Errorf("%s: %.3f, closed form %.3f", c.what, c.got, c.want)
 		}
+	}
+}
+
+// Held grain stays for its frames, frozen grain for all, and flowing grain turns into another with the same deviation throughout. Each frame
+// alone is what it is in a row of them: it follows from its number.
+func TestMotionOfGrain(t *testing.T) {
+	base := Setting{Pitch: 6.5, Cloud: [3]float64{1.5, 1.5, 1.5}, S: [3]float64{.3, .3, .3}, Seed: 4, Top: 2.5, Link: 1}
+	field := func(m Motion, frame int) [][]float32 {
+		s := base
+		s.Motion = m
+		return patch(s, frame, 256, 128, 1, 256)
+	}
+	like := func(a, b [][]float32) float64 {
+		var ab, aa, bb float64
+		for y := range a {
+			for x := range a[y][:256] {
+				p, q := float64(a[y][x]-1), float64(b[y][x]-1)
+				ab, aa, bb = ab+p*q, aa+p*p, bb+q*q
+			}
+		}
+		return ab / math.Sqrt(aa*bb)
+	}
+	same := func(a, b [][]float32) bool { return slices.EqualFunc(a, b, func(p, q []float32) bool { return slices.Equal(p[:256], q[:256]) }) }
+	for _, n := range []int{0, 7, 12, 100, 1001} {
+		if held := (Motion{Hold: 3}); same(field(held, n), field(held, n+1)) != (n%3 < 2) {
+			t.Errorf("frames %d and %d of grain held on threes", n, n+1)
+		}
+		if !same(field(Motion{Frozen: true}, n), field(Motion{Frozen: true}, 3)) {
+			t.Errorf("frozen grain moved by frame %d", n)
+		}
+		flow := Motion{Every: 8}
+		a := field(flow, n)
+		if c := like(a, field(flow, n+1)); math.Abs(c-math.Cos(math.Pi/16)) > 0.05 {
+			t.Errorf("frames %d and %d of flowing grain correlate by %.3f", n, n+1, c)
+		}
+		if c := like(a, field(flow, n+16)); math.Abs(c) > 0.05 {
+			t.Errorf("frames %d and %d of flowing grain correlate by %.3f", n, n+16, c)
+		}
+		sum := 0.0
+		for y := range a {
+			for _, v := range a[y][:256] {
+				sum += float64(v-1) * float64(v-1)
+			}
+		}
+		if got, want := math.Sqrt(sum/256/128), Deviation(.3, 6.5, 1.5, 1); math.Abs(got/want-1) > 0.03 {
+			t.Errorf("frame %d of flowing grain deviates by %.4f, closed form %.4f", n, got, want)
+		}
+	}
+}
+
+// A scan changes pixels and not areas: a soft one lets neighbours go together more and deviate less, a hard one the reverse, and blocks of eight
+// deviate as ever. A stretch lets neighbours across go together more than those down, at the same deviation.
+func TestScansOfGrain(t *testing.T) {
+	base := Setting{Pitch: 6.5, Cloud: [3]float64{2, 2, 2}, S: [3]float64{.3, .3, .3}, Seed: 4, Top: 2.5, Link: 1}
+	figures := func(s Setting) (pixel, across, down, block float64) {
+		n, blocks := 0.0, 0.0
+		for f := range 6 {
+			p := patch(s, f, 256, 256, 1, 256)
+			for y := 1; y < 256; y++ {
+				for x := 1; x < 256; x++ {
+					v := float64(p[y][x] - 1)
+					pixel, across, down, n = pixel+v*v, across+v*float64(p[y][x-1]-1), down+v*float64(p[y-1][x]-1), n+1
+				}
+			}
+			for y := 0; y < 256; y += 8 {
+				for x := 0; x < 256; x += 8 {
+					sum := 0.0
+					for j := range 8 {
+						for i := range 8 {
+							sum += float64(p[y+j][x+i]-1) / 64
+						}
+					}
+					block, blocks = block+sum*sum, blocks+1
+				}
+			}
+		}
+		return math.Sqrt(pixel / n), across / pixel, down / pixel, math.Sqrt(block / blocks)
+	}
+	with := func(change func(*Setting)) Setting { s := base; change(&s); return s }
+	pixel, across, _, block := figures(base)
+	soft, softly, _, softBlock := figures(with(func(s *Setting) { s.Crisp = -1 }))
+	hard, hardly, _, hardBlock := figures(with(func(s *Setting) { s.Crisp = 1 }))
+	if soft > 0.75*pixel || softly < across+0.2 || hard < 1.2*pixel || hardly > across-0.1 {
+		t.Errorf("pixels deviate by %.4f and correlate by %.2f; softly scanned %.4f and %.2f, hard %.4f and %.2f", pixel, across, soft, softly, hard, hardly)
+	}
+	for _, b := range []float64{softBlock, hardBlock} {
+		if math.Abs(b/block-1) > 0.12 {
+			t.Errorf("blocks deviate by %.5f, scanned otherwise by %.5f", block, b)
+		}
+	}
+	lying, along, over, _ := figures(with(func(s *Setting) { s.Stretch = 2 }))
+	if along < over+0.2 || math.Abs(lying/pixel-1) > 0.1 {
+		t.Errorf("stretched pixels deviate by %.4f, round ones by %.4f; they correlate by %.2f across and %.2f down", lying, pixel, along, over)
+	}
+}
+
+// Layers of clouds of one size that share all of their grain are the same field; of other sizes, they are the same noise seen through other clouds.
+func TestSharedFields(t *testing.T) {
+	set := Setting{Pitch: 4, Cloud: [3]float64{1.5, 1.5, 3}, S: [3]float64{.3, .3, .3}, Seed: 4, Top: 2.5, Link: 1}
+	c := New(set).Columns(3, 0, 256, 0)
+	var rg, gb, rr, gg, bb float64
+	for y := range 128 {
+		var d [3][]float32
+		for i := range d {
+			d[i] = make([]float32, 256, 320)
+			for k := range d[i] {
+				d[i][k] = 1
+			}
+		}
+		c.Add(y, d)
+		for x := range d[0] {
+			r, g, b := float64(d[0][x]-1), float64(d[1][x]-1), float64(d[2][x]-1)
+			rg, gb, rr, gg, bb = rg+r*g, gb+g*b, rr+r*r, gg+g*g, bb+b*b
+		}
+	}
+	if c := rg / math.Sqrt(rr*gg); c < 0.9999 {
+		t.Errorf("layers of one size correlate by %.4f", c)
+	}
+	if c := gb / math.Sqrt(gg*bb); c < 0.6 || c > 0.97 {
+		t.Errorf("layers of two sizes correlate by %.4f", c)
+	}
+}
+
+// NewGains and At agree with the factors they were made of.
+func TestGainsFollowTheirFactors(t *testing.T) {
+	of := func(d float64) float64 { return 1 + 0.5*math.Sin(3*d) }
+	g := NewGains(2.5, of)
+	for d := 0.0; d <= 2.5; d += 0.013 {
+		if got := g.At(2.5, d); math.Abs(got-of(d)) > 4e-3 {
+			t.Fatalf("%.3f at a density of %.3f, want %.3f", got, d, of(d))
+		}
+	}
+	if g.At(2.5, -1) != of(0) || g.At(2.5, 9) != g.At(2.5, 2.5) {
+		t.Error("beyond its ends it does not stay")
 	}
 }

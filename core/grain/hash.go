@@ -23,20 +23,39 @@ func raw(first, key uint64, x, y int) uint64 {
 	return mix64(mix64((uint64(int64(y))<<32|uint64(uint32(int32(x))))*golden+first) ^ key)
 }
 
+// counter is where the noise of a row from column x on starts: a field of its own for each key, counted from that of the first.
+func counter(first uint64, x, y int) uint64 {
+	return (uint64(int64(y))<<32|uint64(uint32(int32(x))))*golden + first
+}
+
+// The counter wraps between −1 and 0, so what lies left of the picture is made apart: leftOf is how many of n columns from x0 on are, up to
+// most of them.
+func leftOf(x0, n, most int) int { return min(-x0, n, most) }
+
 // fill writes normal-like numbers of mean 0 and variance 1 for pixels x0, x0+1, … of row y, a field
-// for each key. The counter wraps between −1 and 0, so what lies left of the picture is made apart.
+// for each key.
 func fill(dst [3][]float32, keys *[3]uint64, x0, y int) {
-	row := uint64(int64(y)) << 32
-	counter := func(x int) uint64 { return (row|uint64(uint32(int32(x))))*golden + keys[0] }
 	for x0 < 0 && len(dst[0]) > 0 {
 		var part [3][64]float32
-		n := min(-x0, len(dst[0]), len(part[0])-16)
-		vec.Noise([3][]float32{part[0][:n], part[1][:n], part[2][:n]}, counter(x0), keys)
+		n := leftOf(x0, len(dst[0]), len(part[0])-16)
+		vec.Noise([3][]float32{part[0][:n], part[1][:n], part[2][:n]}, counter(keys[0], x0, y), keys)
 		for l := range dst {
 			copy(dst[l], part[l][:n])
 			dst[l] = dst[l][n:]
 		}
 		x0 += n
 	}
-	vec.Noise(dst, counter(x0), keys)
+	vec.Noise(dst, counter(keys[0], x0, y), keys)
+}
+
+// fillRow is fill for one layer, whose key is key and whose picture's first is first.
+func fillRow(dst []float32, first, key uint64, x0, y int) {
+	for x0 < 0 && len(dst) > 0 {
+		var part [64]float32
+		n := leftOf(x0, len(dst), len(part)-16)
+		vec.NoiseRow(part[:n], counter(first, x0, y), key)
+		copy(dst, part[:n])
+		dst, x0 = dst[n:], x0+n
+	}
+	vec.NoiseRow(dst, counter(first, x0, y), key)
 }

@@ -33,8 +33,8 @@ func Deviation(s, pitch, cloud float64, k int) float64 {
 // taps is half of the symmetric filter, centre first, whose response to white noise of unit
 // variance has the autocovariance of the pixel: the inverse transform of its spectrum's square
 // root, cut where it falls below 5e-3 of the centre and rescaled to sum 1/√pitch so that large
-// areas obey Selwyn's law exactly.
-func taps(pitch, cloud float64) []float32 {
+// areas obey Selwyn's law exactly. A scan makes it softer (crisp below 0) or harder first, in proportion to pixels.
+func taps(pitch, cloud, crisp float64) []float32 {
 	const n = 256
 	r := make([]float64, n/2)
 	for k := range r {
@@ -47,6 +47,9 @@ func taps(pitch, cloud float64) []float32 {
 			s += 2 * r[k] * math.Cos(2*math.Pi*float64(f*k)/n)
 		}
 		spec[f] = math.Sqrt(max(s, 0))
+		if crisp != 0 {
+			spec[f] *= scanned(min(float64(f), float64(n-f))/n, crisp)
+		}
 	}
 	var h []float64
 	for k := range maxTaps {
@@ -69,6 +72,18 @@ func taps(pitch, cloud float64) []float32 {
 		out[i] = float32(v / sum / math.Sqrt(pitch))
 	}
 	return out
+}
+
+// What a scan at its softest and at its hardest does: a spot of softSpot pixels, and sharpening by hardGain against a surround of hardReach pixels.
+const softSpot, hardGain, hardReach = 0.8, 1.0, 0.8
+
+// scanned is the transfer of a scan at a frequency in cycles a pixel.
+func scanned(f, crisp float64) float64 {
+	bell := func(sigma float64) float64 { return math.Exp(-2 * math.Pi * math.Pi * sigma * sigma * f * f) }
+	if crisp < 0 {
+		return bell(-crisp * softSpot)
+	}
+	return 1 + crisp*hardGain*(1-bell(hardReach))
 }
 
 // maxTaps bounds the half-width of the filter; rows of a picture carry that much padding.

@@ -44,10 +44,18 @@ type Setting struct {
 	// PickTint names the setting that says how much of it, which is then as strong as the colour there.
 	Pick     string `json:"pick,omitempty"`
 	PickTint string `json:"pickTint,omitempty"`
+	// Formerly are defaults of before: of looks of an earlier process that did not note theirs.
+	Formerly []Former `json:"-"`
 	// Away is what is said while the setting is away from its default.
 	Away string `json:"away,omitempty"`
 	// Fold puts a setting with others under a heading that the desk keeps closed until it is wanted.
 	Fold string `json:"fold,omitempty"`
+}
+
+// Former is the default of a setting for looks of less than a process.
+type Former struct {
+	Process int
+	Default any
 }
 
 // Reference is to what a setting names: an encoding, a card, a table.
@@ -135,6 +143,8 @@ type Kind struct {
 	Keyed []string `json:"keyed,omitempty"`
 	// Range, if set, draws settings over the tones of the light that enters.
 	Range *Range `json:"range,omitempty"`
+	// Gains, if set, draws settings over the tones of the light that enters.
+	Gains *ToneGains `json:"gains,omitempty"`
 	// Scatters kinds spread light: their matte acts on the source or on the result, and what feeds them can be shown.
 	Scatters bool `json:"scatters,omitempty"`
 	// Group is the heading under which the kind can be added; the desk shows the others always.
@@ -162,6 +172,17 @@ type Range struct {
 	Fold string `json:"fold,omitempty"`
 
 	Besides string `json:"-"`
+}
+
+// ToneGains names the settings of a kind that are gains by tone: Mids at the Middle, from which Low and High are reached, smoothly, after so many
+// stops as Reach says. Under Fold they stand.
+type ToneGains struct {
+	Low    string `json:"low"`
+	Mids   string `json:"mids"`
+	High   string `json:"high"`
+	Middle string `json:"middle"`
+	Reach  string `json:"reach"`
+	Fold   string `json:"fold"`
 }
 
 // Ready is a group of settings with a name.

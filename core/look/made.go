@@ -13,7 +13,8 @@ import (
 //	1  the first
 //	2  stocks that ship have halation of their own: base, backing or undercoat, share of each layer
 //	3  stocks that ship have characters of their own: new cards
-const Process = 3
+//	4  layers of stocks that ship scatter light each by its own share; linked grain is neutral after printing, and the picture is made of it
+const Process = 4
 
 // Made is what a look needs beside its settings to be reproduced by a later program.
 type Made struct {
@@ -132,7 +133,7 @@ func (l *Look) Sign() {
 		if len(k.Settings) > 0 && m.Defaults[k.Path()] == nil {
 			d := map[string]any{}
 			for i := range k.Settings {
-				d[k.Settings[i].ID] = k.Settings[i].Initial()
+				d[k.Settings[i].ID] = l.initial(k, &k.Settings[i])
 			}
 			m.Defaults[k.Path()] = d
 		}
@@ -165,6 +166,11 @@ func (l *Look) initial(k *Kind, s *Setting) any {
 	if l.Made != nil {
 		if v, ok := l.Made.Defaults[k.Path()][s.ID]; ok {
 			return v
+		}
+		for _, f := range s.Formerly {
+			if l.Made.Process < f.Process {
+				return f.Default
+			}
 		}
 	}
 	return s.Initial()

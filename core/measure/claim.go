@@ -33,8 +33,11 @@ func Claimed(ctx context.Context, s *film.Stock, c film.Claim) (float64, error) 
 			return 100 * (s.Granularity/film.Reference().Granularity - 1), nil
 		}
 	case "detail":
-		if c.Figure == "transfer" {
+		switch {
+		case c.Figure == "transfer":
 			return 100 * (s.MTF.Half()/film.Reference().MTF.Half() - 1), nil
+		case c.Figure == "red" && !s.Mono:
+			return 100 * (s.Drawn(0).Half()/s.Drawn(1).Half() - 1), nil
 		}
 	case "halo":
 		return claimedHalo(ctx, s, c.Figure)
@@ -159,6 +162,8 @@ func Words(c film.Claim) string {
 		return fmt.Sprintf("%.0f %% %s grain", size, side("less", "more"))
 	case "transfer":
 		return fmt.Sprintf("%s fine detail, by %.0f %%", side("less", "more"), size)
+	case "red":
+		return fmt.Sprintf("reds drawn %.0f %% %s than greens", size, side("softer", "crisper"))
 	case "share":
 		return fmt.Sprintf("%.1f stops %s light returned from the base", size, side("less", "more"))
 	}

@@ -56,6 +56,10 @@ type Film struct {
 	// Width is that of the picture on the film, in millimetres; Squeeze how many times as wide as there it is shown, 1 if it is not squeezed.
 	Width   float64
 	Squeeze int
+	// Clouds is the deviation of the clouds that the picture is made of, in micrometres, 0 for none; Drawn tells that a step draws detail with
+	// them.
+	Clouds float64
+	Drawn  bool
 	// Medium is what the film is printed on, nil for none, by a share of Mix; Dupe prints from a dupe negative.
 	Medium   *film.Medium
 	Mix      float64
@@ -87,6 +91,26 @@ type Exposed struct {
 	// Draft allows what is coarser and quicker; Tabular leaves out what needs neighbours; Printed tells that the
 	// picture goes on to a print.
 	Draft, Tabular, Printed bool
+}
+
+// Alike says how far densities of the layers deviate together, in greys, for codes of video to deviate as aim says: through the print as it is
+// timed, whatever is done to it.
+func (e *Exposed) Alike(aim [3]float64) film.Shares {
+	printed := e.Medium != nil && e.Table == nil
+	key := fmt.Sprint(negativeKey(e.Negative), aim, printed)
+	if printed {
+		key += fmt.Sprint(e.Medium.Key(), e.Dupe)
+	}
+	s, _ := alikes.Get(key, func() (film.Shares, error) {
+		video, _ := colour.FindDisplay("bt1886")
+		var p *film.Print
+		if printed {
+			p = printOf(e.Medium, e.Negative, e.Dupe)
+		}
+		shown := film.NewPositive(e.Negative, p, [3]float64{}, 1, film.Screen{Display: video, Tone: colour.DefaultTone})
+		return e.Negative.Alike(shown.Code, aim), nil
+	})
+	return s
 }
 
 // contribution makes an operation for a slot, nil for none; mask is where it acts.
@@ -277,6 +301,7 @@ var (
 	corrected = cache.Results[grade.Op]{Size: 64}
 	prints    = cache.Results[*film.Print]{Size: 24}
 	tables    = cache.Results[*film.Table]{Size: 24}
+	alikes    = cache.Results[film.Shares]{Size: 24}
 )
 
 func printOf(m *film.Medium, n *film.Negative, dupe bool) *film.Print {

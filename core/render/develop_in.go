@@ -19,7 +19,7 @@ type developInOp struct {
 
 // maskedOp is an operation on density, and where it acts.
 type maskedOp struct {
-	op   Pointwise
+	op   Operation // Pointwise or Near
 	mask *mask
 }
 
@@ -77,7 +77,10 @@ func (o *developInOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, 
 			return nil, err
 		}
 		out, err = o.inside(ctx, src, out, d.mask, func(ctx context.Context, _, plain *frame.Frame) (*frame.Frame, error) {
-			return fuse(ctx, []Pointwise{d.op}, plain, o.number, 0, 0)
+			if near, ok := d.op.(Near); ok {
+				return Filtered(ctx, plain, near)
+			}
+			return fuse(ctx, []Pointwise{d.op.(Pointwise)}, plain, o.number, 0, 0)
 		})
 	}
 	return out, err

@@ -61,15 +61,7 @@ func fuseInto(ctx context.Context, ops []Pointwise, dst, src *frame.Frame, numbe
 	return frame.Bands(ctx, src.H, blockRows, func(y0, y1 int) {
 		for x0 := 0; x0 < src.W; x0 += columns {
 			w := min(columns, src.W-x0)
-			rest := ops
-			var first func(int, [3][]float32, [3][]float32)
-			if s, ok := ops[0].(Starter); ok {
-				first, rest = s.ColumnsFrom(number, left+x0, w, top+y0), ops[1:]
-			}
-			run := make([]func(int, [3][]float32), len(rest))
-			for i, op := range rest {
-				run[i] = op.Columns(number, left+x0, w, top+y0)
-			}
+			first, run := starting(ops, number, left+x0, w, top+y0)
 			var rgb, from [3][]float32
 			for y := y0; y < y1; y++ {
 				// worked on in place: a kernel overruns into columns to the right, which the
@@ -92,6 +84,19 @@ func fuseInto(ctx context.Context, ops []Pointwise, dst, src *frame.Frame, numbe
 			}
 		}
 	})
+}
+
+// starting are the functions of operations on a block; the first is apart where it can take its input from other rows.
+func starting(ops []Pointwise, number, x0, w, y0 int) (first func(int, [3][]float32, [3][]float32), run []func(int, [3][]float32)) {
+	if len(ops) > 0 {
+		if s, ok := ops[0].(Starter); ok {
+			first, ops = s.ColumnsFrom(number, x0, w, y0), ops[1:]
+		}
+	}
+	for _, op := range ops {
+		run = append(run, op.Columns(number, x0, w, y0))
+	}
+	return first, run
 }
 
 func keys(ops []Pointwise) string {

@@ -21,7 +21,7 @@ type Plan struct {
 	encoding *colour.Encoding
 	// head is the matrix that scene light meets first.
 	head colour.Matrix
-	// passes run in turn; each is either fused Pointwise operations or one spatial operation.
+	// passes run in turn; each is either fused operations or one spatial operation.
 	passes []pass
 	// closed tells that the last pass takes no more operations.
 	closed bool
@@ -34,22 +34,36 @@ type Plan struct {
 	small *Plan
 }
 
+// A pass is one spatial operation, or pointwise ones in a row, with one among them, at most, that looks at its near neighbours.
 type pass struct {
 	points []Pointwise
+	near   Near
+	then   []Pointwise // after near
 	area   Spatial
 }
 
-func (p pass) key(number int) string {
-	if p.area != nil {
-		return p.area.Key()
+func (s pass) key(number int) string {
+	if s.area != nil {
+		return s.area.Key()
 	}
-	k := keys(p.points)
-	for _, op := range p.points {
+	k := keys(s.points)
+	if s.near != nil {
+		k += s.near.Key() + ";" + keys(s.then)
+	}
+	for _, op := range slices.Concat(s.points, s.then) {
 		if _, ok := op.(Moving); ok {
 			return fmt.Sprint(k, "#", number)
 		}
 	}
 	return k
+}
+
+// last are the pointwise operations that another one joins.
+func (s *pass) last() *[]Pointwise {
+	if s.near != nil {
+		return &s.then
+	}
+	return &s.points
 }
 
 // Compile makes a plan for footage of an encoding under a look, as the picture leaves the station tap. Footage whose
@@ -243,7 +257,7 @@ func (p *Plan) develop(b *Builder, e *Exposed) {
 	var onDensity []maskedOp
 	masked := false
 	for _, c := range b.film[Density] {
-		if op, ok := c.make(e).(Pointwise); ok {
+		if op := c.make(e); op != nil {
 			onDensity = append(onDensity, maskedOp{op, c.mask})
 			masked = masked || c.mask != nil
 		}
@@ -263,7 +277,7 @@ func (p *Plan) develop(b *Builder, e *Exposed) {
 		p.spatial(&areaOp{id: g.Key(e) + " after", strength: 1, do: func(ctx context.Context, src, _ *frame.Frame) (*frame.Frame, error) { return g.After(ctx, e, src) }})
 	}
 	for _, op := range onDensity {
-		p.point(op.op)
+		p.add(op.op)
 	}
 }
 
@@ -316,24 +330,46 @@ func (p *Plan) finish(b *Builder, at int) {
 
 // add appends an operation of either sort.
 func (p *Plan) add(op Operation) {
-	if s, ok := op.(Spatial); ok {
-		p.spatial(s)
+	switch o := op.(type) {
+	case Spatial:
+		p.spatial(o)
+	case Near:
+		p.beside(o)
+	default:
+		p.point(op.(Pointwise))
+	}
+}
+
+// open is the pass that takes more operations, nil if there is none.
+func (p *Plan) open() *pass {
+	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil && !p.closed {
+		return &p.passes[n-1]
+	}
+	return nil
+}
+
+// beside appends an operation that looks at near neighbours, to the pass that is open unless it has one.
+func (p *Plan) beside(op Near) {
+	if last := p.open(); last != nil && last.near == nil {
+		last.near = op
 		return
 	}
-	p.point(op.(Pointwise))
+	p.passes, p.closed = append(p.passes, pass{near: op}), false
 }
 
 // point appends a Pointwise operation, joining neighbours into one pass and matrices into one.
 func (p *Plan) point(op Pointwise) {
-	if n := len(p.passes); n > 0 && p.passes[n-1].area == nil && !p.closed {
-		last := &p.passes[n-1]
-		a, ok1 := last.points[len(last.points)-1].(*matrixOp)
-		b, ok2 := op.(*matrixOp)
-		if ok1 && ok2 {
-			last.points[len(last.points)-1] = &matrixOp{b.m.Mul(a.m)}
-			return
+	if open := p.open(); open != nil {
+		last := open.last()
+		if n := len(*last); n > 0 {
+			a, ok1 := (*last)[n-1].(*matrixOp)
+			b, ok2 := op.(*matrixOp)
+			if ok1 && ok2 {
+				(*last)[n-1] = &matrixOp{b.m.Mul(a.m)}
+				return
+			}
 		}
-		last.points = append(last.points, op)
+		*last = append(*last, op)
 		return
 	}
 	p.passes, p.closed = append(p.passes, pass{points: []Pointwise{op}}), false
@@ -359,20 +395,30 @@ func (p *Plan) at(n, number int) []pass {
 		if g, ok := out[i].area.(*developInOp); ok {
 			own(i).area = g.numbered(number)
 		}
-		points := s.points
-		for k, op := range s.points {
-			if f, ok := op.(Following); ok {
-				if now := f.At(n); now != Operation(op) {
-					if &points[0] == &s.points[0] {
-						points = slices.Clone(points)
-					}
-					points[k] = now.(Pointwise)
-					own(i).points = points
-				}
-			}
+		if now, moved := followed(s.points, n); moved {
+			own(i).points = now
+		}
+		if now, moved := followed(s.then, n); moved {
+			own(i).then = now
 		}
 	}
 	return out
+}
+
+// followed are operations as they are at a frame, and whether any is another than usual.
+func followed(ops []Pointwise, n int) (out []Pointwise, moved bool) {
+	out = ops
+	for k, op := range ops {
+		if f, ok := op.(Following); ok {
+			if now := f.At(n); now != Operation(op) {
+				if !moved {
+					out, moved = slices.Clone(ops), true
+				}
+				out[k] = now.(Pointwise)
+			}
+		}
+	}
+	return out, moved
 }
 
 // name is what the pass does, in a word or two.
@@ -383,8 +429,10 @@ func (s pass) name() string {
 	case *areaOp:
 		return "correction"
 	case nil:
-		if _, ok := s.points[len(s.points)-1].(*tableOp); ok {
-			return "film"
+		if all := *s.last(); len(all) > 0 {
+			if _, ok := all[len(all)-1].(*tableOp); ok {
+				return "film"
+			}
 		}
 		return "Pointwise"
 	default:
@@ -397,5 +445,17 @@ func (s pass) Run(ctx context.Context, src *frame.Frame, number int, part Region
 	if s.area != nil {
 		return s.area.Run(ctx, src)
 	}
-	return fuse(ctx, s.points, src, number, part.X, part.Y)
+	if s.near == nil {
+		return fuse(ctx, s.points, src, number, part.X, part.Y)
+	}
+	dst := frame.Get(src.W, src.H, src.Planes)
+	return dst, s.fuseNear(ctx, dst, src, number, part.X, part.Y)
+}
+
+// reach is how far beside a pixel the pass looks.
+func (s pass) reach() int {
+	if s.near == nil {
+		return 0
+	}
+	return s.near.Reach()
 }

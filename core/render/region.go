@@ -53,6 +53,23 @@ func (p *Plan) lastWhole() int {
 	return -1
 }
 
+// wanted is the region with what passes after one look at beside it.
+func (p *Plan) wanted(after int) Region {
+	r := p.region
+	if r.whole() {
+		return r
+	}
+	reach := 0
+	for _, s := range p.passes[after+1:] {
+		reach += s.reach()
+	}
+	x, y := max(r.X-reach, 0), max(r.Y-reach, 0)
+	return Region{x, y, min(r.X+r.W+reach, p.raster.W) - x, min(r.Y+r.H+reach, p.raster.H) - y}
+}
+
+// inside is where a region lies in another that it is part of.
+func (r Region) inside(of Region) Region { return Region{r.X - of.X, r.Y - of.Y, r.W, r.H} }
+
 // cut copies a region out of a picture.
 func cut(f *frame.Frame, r Region) *frame.Frame {
 	if r.whole() {

@@ -58,8 +58,9 @@ func (r *Renderer) Render(ctx context.Context, p *Plan, src Source, n int) (*fra
 // grain, moves on over a picture that stands still.
 func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number int) (*frame.Frame, error) {
 	last, have := p.lastWhole(), Region{} // have is the part of the picture that there is
+	wanted := p.wanted(last)
 	if last < 0 {
-		have = p.region
+		have = wanted
 	}
 	at, key, err := r.head(ctx, p, src, n, have)
 	if err != nil {
@@ -76,17 +77,20 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	for i := 0; i < len(passes); i++ {
 		s := passes[i]
 		if mine != nil && p.region.whole() {
-			done, err := r.inPlace(ctx, passes[i:], at, number)
+			done, out, err := r.inPlace(ctx, passes[i:], at, number)
 			if err != nil {
 				return nil, err
 			}
 			if done > 0 {
-				i += done - 1
+				if out != mine {
+					mine.Release()
+				}
+				at, mine, i = out, out, i+done-1
 				continue
 			}
 		}
-		if i > last && have != p.region {
-			at, have = cut(at, p.region), p.region
+		if i > last && have != wanted {
+			at, have = cut(at, wanted), wanted
 			key += have.Key()
 		}
 		key += "|" + s.key(number)
@@ -109,7 +113,7 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 		at = next
 	}
 	if have != p.region {
-		at = cut(at, p.region)
+		at = cut(at, p.region.inside(have))
 	}
 	if p.plain == nil {
 		return at, nil
@@ -122,29 +126,36 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 }
 
 // inPlace runs a spatial pass, and the pointwise one after it if there is one, over the picture
-// itself, and returns how many passes that were: none if the operation cannot part. What lay between
+// itself where it can, and returns how many passes that were, none if the operation cannot part, and the picture that they made. What lay between
 // is then not to be had, so it is for renderers that keep nothing.
-func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n int) (int, error) {
+func (r *Renderer) inPlace(ctx context.Context, passes []pass, f *frame.Frame, n int) (int, *frame.Frame, error) {
 	op, ok := passes[0].area.(Parting)
 	if !ok {
-		return 0, nil
+		return 0, nil, nil
 	}
 	began := time.Now()
 	spread, err := op.Start(ctx, f)
 	if err != nil || spread == nil {
-		return 0, err
+		return 0, nil, err
 	}
 	defer spread.Release()
 	if len(passes) == 1 || passes[1].area != nil {
 		err := spread.Fill(ctx, f)
 		r.trace(passes[0].name(), began)
-		return 1, err
+		return 1, f, err
 	}
 	r.trace(passes[0].name(), began)
 	began = time.Now()
-	err = fuseInto(ctx, append([]Pointwise{&joinOp{spread}}, passes[1].points...), f, f, n, 0, 0)
+	next := passes[1]
+	next.points = append([]Pointwise{&joinOp{spread}}, next.points...)
+	out := f
+	if next.near == nil {
+		err = fuseInto(ctx, next.points, f, f, n, 0, 0)
+	} else { // neighbours are still needed
+		out, err = next.Run(ctx, f, n, Region{})
+	}
 	r.trace(passes[1].name(), began)
-	return 2, err
+	return 2, out, err
 }
 
 func (r *Renderer) trace(pass string, began time.Time) {

@@ -37,7 +37,7 @@ func TestClaimsOfCards(t *testing.T) {
 
 // A figure that there is not is told, with the card.
 func TestClaimsOfNothing(t *testing.T) {
-	for _, c := range []film.Claim{{Of: "sky", Figure: "slope"}, {Of: "sand", Figure: "hue"}, {Of: "scale", Figure: "a"}, {Of: "halo", Figure: "b"}, {Of: "red", Figure: "response"}} {
+	for _, c := range []film.Claim{{Of: "sky", Figure: "slope"}, {Of: "sand", Figure: "hue"}, {Of: "scale", Figure: "a"}, {Of: "halo", Figure: "b"}, {Of: "red", Figure: "response"}, {Of: "detail", Figure: "hue"}} {
 		if _, err := measure.Claimed(t.Context(), film.Reference(), c); err == nil || !strings.Contains(err.Error(), film.Reference().ID) {
 			t.Errorf("%v gives %v", c, err)
 		}
@@ -49,10 +49,11 @@ func TestClaimsOfNothing(t *testing.T) {
 func TestLooksKeepTheirStocks(t *testing.T) {
 	was := film.EarlierDigest("corail-200t", "", 2)
 	now, err := film.FindStock("corail-200t")
-	if err != nil || was == "" || was == now.Digest() || film.EarlierDigest("corail-200t", "", 3) != "" || film.EarlierDigest("ondine-500t", "", 1) != "" {
+	if err != nil || was == "" || was == now.Digest() || film.EarlierDigest("corail-200t", "", 4) != "" || film.EarlierDigest("aubade-250d", "", 1) != "" {
 		t.Fatalf("before %q, now %q, %v", was, now.Digest(), err)
 	}
 	const key = "stock corail-200t"
+	of3 := film.EarlierDigest("corail-200t", "", 3)
 	text := func(made string) []byte {
 		return []byte(`{"velours": 1, "name": "x", ` + made + `"stations": {"negative": {"on": true, "strength": 1, "steps": [{"kind": "stock", "on": true, "strength": 1, "settings": {"id": "corail-200t"}}]}}}`)
 	}
@@ -61,7 +62,8 @@ func TestLooksKeepTheirStocks(t *testing.T) {
 		{"signed then", `"made": {"process": 2, "cards": {"` + key + `": "` + was + `"}}, `, was},
 		{"signed with a card that is not known", `"made": {"process": 1, "cards": {"` + key + `": "0123456789abcdef"}}, `, was},
 		{"chosen since", `"made": {"process": 2, "cards": {"stock mine-50": "x"}}, `, ""},
-		{"of today", `"made": {"process": 3}, `, ""},
+		{"of process 3", `"made": {"process": 3, "cards": {"` + key + `": "` + of3 + `"}}, `, of3},
+		{"of today", `"made": {"process": 4}, `, ""},
 	} {
 		for _, parse := range []func([]byte) (*look.Look, error){look.ParseLook, look.ParseStored} {
 			l, err := parse(text(c.made))

@@ -173,7 +173,7 @@ func TestGrainOfProcess(t *testing.T) {
 	of := func(set ...string) (s [3]float64, link float64) {
 		l := filmLook(t, append([]string{"negative.grain.amount=100", "negative.grain.link=40", "print.medium.id=rideau"}, set...)...)
 		v := l.Values(grainKind, l.Step(look.Negative, "grain"))
-		g := grainOf{v.Number("amount") / 100, v.Number("size") / 100, v.Number("link") / 100, 1}.setting(render.FilmOf(l).Exposed(render.Raster{W: 1920, H: 1080}))
+		g := grainFor(v, 1, false, nil).setting(render.FilmOf(l).Exposed(render.Raster{W: 1920, H: 1080}))
 		return g.S, g.Link
 	}
 	for _, s := range film.Stocks() {

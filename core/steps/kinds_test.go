@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || len(k.Lead) > 0 && k.Group != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
@@ -63,6 +63,8 @@ func act(t *testing.T, l *look.Look, k *look.Kind) {
 	switch k.ID {
 	case "bloom":
 		p.Settings["near-tint"], p.Settings["far-tint"], p.Settings["aspect"] = 30.0, 30.0, 2.0
+	case "grain":
+		maps.Copy(p.Settings, map[string]any{"link": 50.0, "shadows": 180.0, "tint": 30.0, "time": "held"})
 	case "flare":
 		p.Settings["lamp"] = 11.0
 	case "haze":

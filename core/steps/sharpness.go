@@ -3,6 +3,7 @@ package steps
 import (
 	"context"
 	"fmt"
+	"math"
 
 	"velours/core/frame"
 	"velours/core/look"
@@ -23,6 +24,7 @@ var sharpnessKind = &look.Kind{
 		scatter, adjacency := v.Number("scatter")/100*s, v.Number("adjacency")/100*s
 		if scatter > 0 || adjacency > 0 {
 			b.Draws(sharpness(scatter, adjacency))
+			b.Film.Drawn = !b.Masked()
 		}
 	}},
 }
@@ -34,6 +36,7 @@ type crisp struct {
 	share, adjacency  float64
 	squeeze           int
 	layers            [3]float64 // how far light scatters in each, against fine and wide
+	clouds            float64    // deviation of the clouds that it is made of, pixels
 }
 
 // blur is keep times a picture and its blur, round on the film.
@@ -47,28 +50,34 @@ func (c crisp) blur(ctx context.Context, src *frame.Frame, keep float64, terms [
 	return scatter.BlurOver(ctx, src, keep, terms)
 }
 
+// beside is what is left of a deviation once that of the clouds is taken out.
+func (c crisp) beside(sigma float64) float64 {
+	if c.clouds == 0 {
+		return sigma
+	}
+	return math.Sqrt(max(sigma*sigma-c.clouds*c.clouds, 0))
+}
+
 // sharpness draws as the look's stock does, by shares of its scatter and of its adjacency.
 func sharpness(scattering, adjacency float64) render.Detail {
 	of := func(e *render.Exposed) crisp {
 		m, pixel := e.Emulsion().MTF, e.Width*1000/float64(e.Raster.W)
 		var layers [3]float64
 		for i, l := range e.Emulsion().Layers {
-			if layers[i] = l.Scatter; l.Scatter == 0 {
-				layers[i] = 1
-			}
+			layers[i] = l.Scatters()
 		}
-		return crisp{layers: layers, fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency, squeeze: e.Squeeze}
+		return crisp{layers: layers, fine: m.Fine * scattering / pixel, wide: m.Wide * scattering / pixel, reach: m.Reach / pixel, share: m.Share, adjacency: m.Adjacency * adjacency, squeeze: e.Squeeze, clouds: e.Clouds / pixel}
 	}
 	return render.Detail{
 		Key: func(e *render.Exposed) string {
 			c := of(e)
-			return fmt.Sprintf("crisp %.4g %.4g %d", [5]float64{c.fine, c.wide, c.reach, c.share, c.adjacency}, c.layers, c.squeeze)
+			return fmt.Sprintf("crisp %.4g %.4g %d %.4g", [5]float64{c.fine, c.wide, c.reach, c.share, c.adjacency}, c.layers, c.squeeze, c.clouds)
 		},
-		// exposure is blurred by both Gaussians
+		// exposure is blurred by both Gaussians, which the clouds are part of
 		Before: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
 			terms := func(k float64) []scatter.Gaussian {
-				return []scatter.Gaussian{{Sigma: k * c.fine, Weight: c.share}, {Sigma: k * c.wide, Weight: 1 - c.share}}
+				return []scatter.Gaussian{{Sigma: c.beside(k * c.fine), Weight: c.share}, {Sigma: c.beside(k * c.wide), Weight: 1 - c.share}}
 			}
 			if c.layers == [3]float64{1, 1, 1} {
 				return c.blur(ctx, src, 0, terms(1))
@@ -78,6 +87,9 @@ func sharpness(scattering, adjacency float64) render.Detail {
 		// density is raised by what it has more than its surroundings
 		After: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
+			if c.clouds > 0 {
+				return c.blur(ctx, src, 0, []scatter.Gaussian{{Sigma: c.clouds, Weight: 1 + c.adjacency}, {Sigma: math.Hypot(c.reach, c.clouds), Weight: -c.adjacency}})
+			}
 			return c.blur(ctx, src, 1+c.adjacency, []scatter.Gaussian{{Sigma: c.reach, Weight: -c.adjacency}})
 		},
 	}

@@ -37,6 +37,16 @@ func Noise(dst [3][]float32, first uint64, keys *[3]uint64) {
 	active.noise(&a[0], &b[0], &c[0], n, first, keys)
 }
 
+// NoiseRow is one row of Noise: that with a key of its own.
+func NoiseRow(dst []float32, first, key uint64) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst = dst[:n]
+	active.noiseRow(&dst[0], n, first, key)
+}
+
 // byteUnit scales the sum of eight bytes, of variance 8·(256²−1)/12, to variance 1.
 const byteUnit = 0.0047841962
 
@@ -46,15 +56,27 @@ func mix64(z uint64) uint64 {
 	return z ^ (z >> 31)
 }
 
+// byteSum is a number of mean 0 and variance 1 from the eight bytes of a hash.
+func byteSum(z uint64) float32 {
+	z = (z & 0x00FF00FF00FF00FF) + (z >> 8 & 0x00FF00FF00FF00FF)
+	return (float32((z*0x0001000100010001)>>48) - 1020) * byteUnit
+}
+
+func plainNoiseRow(dst *float32, n int, first, key uint64) {
+	d := rows(n, dst)
+	for i := range d {
+		d[i] = byteSum(mix64(mix64(first) ^ key))
+		first += Golden
+	}
+}
+
 func plainNoise(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
 	d := [3][]float32{rows(n, d0), rows(n, d1), rows(n, d2)}
 	for i := range n {
 		place := mix64(first)
 		first += Golden
 		for l, k := range keys {
-			z := mix64(place ^ k)
-			z = (z & 0x00FF00FF00FF00FF) + (z >> 8 & 0x00FF00FF00FF00FF)
-			d[l][i] = (float32((z*0x0001000100010001)>>48) - 1020) * byteUnit
+			d[l][i] = byteSum(mix64(place ^ k))
 		}
 	}
 }

@@ -87,6 +87,28 @@ func noise8(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
 	archsimd.ClearAVXUpperBits()
 }
 
+// noiseRow8 is noise8 for one row.
+func noiseRow8(dst *float32, n int, first, key uint64) {
+	var start [8]uint64
+	for i, px := range [8]uint64{0, 1, 4, 5, 2, 3, 6, 7} {
+		start[i] = first + px*Golden
+	}
+	u, v := archsimd.LoadUint64x4((*[4]uint64)(start[:4])), archsimd.LoadUint64x4((*[4]uint64)(start[4:]))
+	step, zero, k := archsimd.BroadcastUint64x4(8*Golden&(1<<64-1)), archsimd.BroadcastUint8x32(0), archsimd.BroadcastUint64x4(key)
+	aLo, aHi := archsimd.BroadcastUint64x4(mixA&(1<<32-1)), archsimd.BroadcastUint64x4(mixA>>32)
+	bLo, bHi := archsimd.BroadcastUint64x4(mixB&(1<<32-1)), archsimd.BroadcastUint64x4(mixB>>32)
+	s30, s27, s31, s32 := archsimd.BroadcastUint64x4(30), archsimd.BroadcastUint64x4(27), archsimd.BroadcastUint64x4(31), archsimd.BroadcastUint64x4(32)
+	mean, unit := archsimd.BroadcastInt32x8(1020), archsimd.BroadcastFloat32x8(byteUnit)
+	for i := 0; i < n; i += 8 {
+		x, y := finish64(u, aLo, aHi, bLo, bHi, s30, s27, s31, s32), finish64(v, aLo, aHi, bLo, bHi, s30, s27, s31, s32)
+		u, v = u.Add(step), v.Add(step)
+		p := finish64(x.Xor(k), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		q := finish64(y.Xor(k), aLo, aHi, bLo, bHi, s30, s27, s31, s32).AsUint8x32().SumAbsDiff(zero).AsFloat32x8()
+		p.SelectFromPairGrouped(0, 2, 4, 6, q).AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
 func noise16(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
 	var start [8]uint64
 	for i := range start {
@@ -113,6 +135,29 @@ func noise16(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64) {
 		sum(p).Store(at8(d0, i))
 		sum(q).Store(at8(d1, i))
 		sum(r).Store(at8(d2, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func noiseRow16(dst *float32, n int, first, key uint64) {
+	var start [8]uint64
+	for i := range start {
+		start[i] = first + uint64(i)*Golden
+	}
+	u := archsimd.LoadUint64x8(&start)
+	step, zero, k := archsimd.BroadcastUint64x8(8*Golden&(1<<64-1)), archsimd.BroadcastUint8x64(0), archsimd.BroadcastUint64x8(key)
+	a, b := archsimd.BroadcastUint64x8(mixA), archsimd.BroadcastUint64x8(mixB)
+	s30, s27, s31 := archsimd.BroadcastUint64x8(30), archsimd.BroadcastUint64x8(27), archsimd.BroadcastUint64x8(31)
+	mean, unit := archsimd.BroadcastInt32x8(1020), archsimd.BroadcastFloat32x8(byteUnit)
+	finish := func(x archsimd.Uint64x8) archsimd.Uint64x8 {
+		x = x.Xor(x.ShiftRight(s30)).Mul(a)
+		x = x.Xor(x.ShiftRight(s27)).Mul(b)
+		return x.Xor(x.ShiftRight(s31))
+	}
+	for i := 0; i < n; i += 8 {
+		x := finish(u)
+		u = u.Add(step)
+		finish(x.Xor(k)).AsUint8x64().SumAbsDiff(zero).AsUint64x8().TruncateToUint32().AsInt32x8().Sub(mean).ConvertToFloat32().Mul(unit).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -14,7 +14,7 @@ const lanes16 = 16
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
-	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
+	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {

@@ -17,7 +17,7 @@ const lanes8 = 8
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
-	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
+	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {

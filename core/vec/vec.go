@@ -22,6 +22,7 @@ type table struct {
 	double   func(dst, src, line *float32, n int, ka, kb float32)
 	columns  func(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32)
 	noise    func(d0, d1, d2 *float32, n int, first uint64, keys *[3]uint64)
+	noiseRow func(dst *float32, n int, first, key uint64)
 	bound    func(row *float32, n int, limit float32)
 	oneSided func(a, b, fa, fb *float32, n int, ka, kb float32, c *Short)
 	cubic    func(dst, data *float32, at *int32, pitch int, tx, ty *float32, n int)

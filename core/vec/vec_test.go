@@ -3,6 +3,7 @@ package vec
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 )
 
@@ -342,6 +343,11 @@ func TestNoiseIsTheSameEverywhere(t *testing.T) {
 				if got[l][i] != want[l][i] {
 					t.Fatalf("%s differs at %d of row %d: %g against %g", name, i, l, got[l][i], want[l][i])
 				}
+			}
+			one := row()
+			NoiseRow(one, 0x1234567890abcdef, [3]uint64{0xfedcba, 0, 0xfedcba9876543210}[l])
+			if !slices.Equal(one[:1000], want[l][:1000]) {
+				t.Fatalf("%s: row %d made alone is another", name, l)
 			}
 		}
 	}

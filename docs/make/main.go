@@ -90,7 +90,7 @@ func stocks() string {
 		"cards' format is told by [stock.schema.json](stock.schema.json) and [medium.schema.json](medium.schema.json).\n\n" +
 		"*Gamma* is the steepest slope of the green layer, *gradient* its mean over the five stops around mid grey; *latitude* is the stops under and over mid grey in which\n" +
 		"it keeps a quarter of its gamma; *granularity* is 1000 σ of density through a disc of 48 µm at density 1; *transfer* is the highest modulation transfer and the cycles a\n" +
-		"millimetre at which it has fallen to a half. `velours measure wedge` reads the same.\n\n" +
+		"millimetre at which it has fallen to a half, of red, green and blue apart where light scatters in them otherwise. `velours measure wedge` reads the same.\n\n" +
 		"| stock | index | gamma | gradient | latitude | granularity | cloud, µm | transfer | character |\n|---|---|---|---|---|---|---|---|---|\n")
 	for _, s := range film.Stocks() {
 		m := film.Develop(s, film.Process{Strength: 1}).Measure(1)
@@ -98,7 +98,11 @@ func stocks() string {
 		for f := 0.0; f < 60; f += 0.5 {
 			peak = max(peak, s.MTF.At(f))
 		}
-		fmt.Fprintf(&b, "| %s | %.0f | %.2f | %.2f | −%.1f +%.1f | %.1f | %.2f | %.2f, %.0f | %s: %s |\n", s.Label, s.Speed, m.Gamma, m.Gradient, m.Below, m.Above, s.Granularity, s.Cloud, peak, s.MTF.Half(), s.Family, s.Note)
+		half := fmt.Sprintf("%.0f", s.MTF.Half())
+		if s.Drawn(0) != s.Drawn(1) {
+			half = fmt.Sprintf("%.0f %.0f %.0f", s.Drawn(0).Half(), s.Drawn(1).Half(), s.Drawn(2).Half())
+		}
+		fmt.Fprintf(&b, "| %s | %.0f | %.2f | %.2f | −%.1f +%.1f | %.1f | %.2f | %.2f; %s | %s: %s |\n", s.Label, s.Speed, m.Gamma, m.Gradient, m.Below, m.Above, s.Granularity, s.Cloud, peak, half, s.Family, s.Note)
 	}
 	display, err := colour.FindDisplay("bt1886")
 	check(err)

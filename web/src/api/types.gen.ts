@@ -277,6 +277,7 @@ export interface Kind {
   masks?: boolean
   keyed?: string[]
   range?: Range
+  gains?: ToneGains
   scatters?: boolean
   group?: string
   editor?: string
@@ -922,6 +923,15 @@ export interface Target {
   cb: number
   cr: number
   level: number
+}
+
+export interface ToneGains {
+  low: string
+  mids: string
+  high: string
+  middle: string
+  reach: string
+  fold: string
 }
 
 export interface Tones {

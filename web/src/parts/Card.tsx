@@ -20,6 +20,7 @@ import { pressLight } from './editors/PrinterLights'
 import { KeysOfStep } from './KeysOfStep'
 import { MatteSection } from './MatteSection'
 import { PickSetting } from './PickSetting'
+import { GainPlot } from './GainPlot'
 import { RangePlot } from './RangePlot'
 import { StepViews } from './StepViews'
 import { UnreadSettings } from './Unread'
@@ -210,6 +211,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               folds.map((f) => (
                 <Fold key={f} title={f} settings={shownSettings.filter((s) => s.fold === f)} step={step} control={control}>
                   {kind.range?.fold === f && <RangePlot {...editing} range={kind.range} />}
+                  {kind.gains?.fold === f && <GainPlot {...editing} gains={kind.gains} />}
                 </Fold>
               ))}
             {kind.hasStrength && (

@@ -1,0 +1,147 @@
+package steps
+
+import (
+	"math"
+	"testing"
+
+	"velours/core/colour"
+	"velours/core/film"
+	"velours/core/frame"
+	"velours/core/look"
+	"velours/core/measure"
+	"velours/core/render"
+)
+
+// grainOn measures the grain of a look on greys, at the end of the path.
+func grainOn(t *testing.T, at look.Station, width int, stops []float64, set ...string) *measure.Grain {
+	t.Helper()
+	g, err := measure.MeasureGrain(t.Context(), filmLook(t, set...), width, stops, at)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return g
+}
+
+// Linked grain is neutral after printing: of every colour stock, on greys, red, green and blue of the display deviate by the same and together.
+// Unlinked, the layers are each their own.
+func TestLinkedGrainIsNeutral(t *testing.T) {
+	stops := []float64{-3, -2, -1, 0, 1, 2}
+	for _, s := range film.Stocks() {
+		if s.Mono {
+			continue
+		}
+		worst, dark, least := 0.0, 0.0, 1.0
+		for _, tone := range grainOn(t, look.Finish, 1280, stops, "negative.stock.id="+s.ID, "negative.grain.amount=100", "print.medium.id=rideau").Tones {
+			d := tone.Deviation
+			differ := max(d[0], d[1], d[2])/min(d[0], d[1], d[2]) - 1
+			if tone.Stops < -1.5 { // near the print's black, where its table bends between its nodes
+				dark = max(dark, differ)
+			} else {
+				worst = max(worst, differ)
+			}
+			least = min(least, tone.Correlation[0], tone.Correlation[1], tone.Correlation[2])
+		}
+		t.Logf("%s: channels deviate within %.1f %%, in the dark %.1f %%, correlation %.4f", s.ID, 100*worst, 100*dark, least)
+		if worst > 0.03 || dark > 0.1 || least < 0.98 {
+			t.Errorf("%s: channels deviate within %.1f %%, in the dark %.1f %%, correlation %.4f", s.ID, 100*worst, 100*dark, least)
+		}
+	}
+	g := grainOn(t, look.Negative, 1280, []float64{0}, "negative.stock.id=aubade-250d", "negative.grain.amount=100", "negative.grain.link=0", "print.medium.id=rideau").Tones[0]
+	for _, c := range g.Correlation {
+		if math.Abs(c) > 0.02 {
+			t.Errorf("unlinked layers correlate by %.3f", c)
+		}
+	}
+}
+
+// Gains by tone act as they are drawn: the deviation of density at each grey is the gain times what it is without, and means stay.
+func TestGainsByTone(t *testing.T) {
+	stops := []float64{-5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5}
+	tones := grainTones{shadows: 2.2, mids: 0.6, highlights: 1.5, middle: 0.5, reach: 3.5}
+	with := []string{"negative.stock.id=percale-400", "negative.grain.amount=100", "print.medium.id=rideau"}
+	plain := grainOn(t, look.Negative, 2560, stops, with...)
+	shaped := grainOn(t, look.Negative, 2560, stops, append(with, "negative.grain.shadows=220", "negative.grain.mids=60", "negative.grain.highlights=150", "negative.grain.middle=0.5")...)
+	for i, at := range stops {
+		for p := range 3 {
+			got, want := shaped.Tones[i].Deviation[p]/plain.Tones[i].Deviation[p], tones.at(at)
+			if math.Abs(got/want-1) > 0.03 {
+				t.Errorf("%+g stops, layer %d: the gain is %.3f, drawn %.3f", at, p, got, want)
+			}
+			if moved := shaped.Tones[i].Mean[p] - plain.Tones[i].Mean[p]; math.Abs(moved) > 0.002 {
+				t.Errorf("%+g stops, layer %d: the mean moves by %.4f", at, p, moved)
+			}
+		}
+	}
+}
+
+// The picture is made of clouds: a sine pattern of density loses contrast by their transfer, the closed form of scatter-and-grain, part C6.
+func TestSinesThroughClouds(t *testing.T) {
+	const cloud, pitch, w, h = 1.5, 3.0, 512, 64 // of Aubade's, scaled
+	s, err := film.FindStock("aubade-250d")
+	if err != nil {
+		t.Fatal(err)
+	}
+	size := cloud / s.Cloud
+	g := grainOf{amount: 1, sizes: [3]float64{size, size, size}}
+	b := render.FilmOf(filmLook(t, "negative.stock.id=aubade-250d"))
+	b.Width = pitch * w / 1000
+	e := b.Exposed(render.Raster{W: w, H: h})
+	filter, ok := g.cloudsOn(e).(*render.Filter)
+	if !ok {
+		t.Fatal("no clouds")
+	}
+	src := frame.New(w, h, 3)
+	for _, c := range []struct{ cycles, left float64 }{{19.2, 0.9837}, {50.5, 0.8930}, {101, 0.6359}} {
+		f := math.Round(c.cycles*pitch*w/1000) / w // whole waves
+		want := math.Pow(c.left, math.Pow(f/(c.cycles*pitch/1000), 2))
+		for y := range h {
+			for x := range w {
+				for p := range 3 {
+					src.Row(p, y)[x] = float32(1 + 0.4*math.Cos(2*math.Pi*f*float64(x)))
+				}
+			}
+		}
+		out, err := render.Filtered(t.Context(), src, filter)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sum := 0.0
+		for x := 64; x < w-64; x++ {
+			sum += (float64(out.Row(1, 32)[x]) - 1) * math.Cos(2*math.Pi*f*float64(x)) * 2 / 0.4
+		}
+		if got := sum / (w - 128); math.Abs(got/want-1) > 0.02 {
+			t.Errorf("%.1f cycles a millimetre: %.4f of the contrast is left, closed form %.4f", c.cycles, got, want)
+		}
+	}
+}
+
+// A part of a picture with grain is to the bit what the whole has in that place, whatever its edges cut.
+func TestPartsOfGrain(t *testing.T) {
+	const w, h = 300, 200
+	l := filmLook(t, "negative.gauge.id=16mm", "negative.grain.amount=100", "negative.grain.size=200", "print.medium.id=rideau")
+	src := render.Still{Picture: frame.New(w, h, 3)}
+	for y := range h {
+		for x := range w {
+			for p := range 3 {
+				src.Picture.Row(p, y)[x] = float32(0.02 + 0.3*float64((x*7+y*13+p*5)%37)/37)
+			}
+		}
+	}
+	plan, err := render.Compile(t.Context(), l, colour.Working(), render.Raster{W: w, H: h}, look.Finish)
+	if err != nil {
+		t.Fatal(err)
+	}
+	whole, err := render.NewRenderer(0).Render(t.Context(), plan, src, 4)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range []render.Region{{X: 0, Y: 0, W: 50, H: 40}, {X: 131, Y: 77, W: 60, H: 50}, {X: 260, Y: 150, W: 40, H: 50}, {X: 1, Y: 1, W: 298, H: 198}} {
+		part, err := render.NewRenderer(1<<24).Render(t.Context(), plan.In(r), src, 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !equal(part, whole.Crop(r.X, r.Y, r.W, r.H)) {
+			t.Errorf("%+v of the picture is another picture", r)
+		}
+	}
+}
