@@ -15,7 +15,7 @@ import (
 //
 //	VELOURS_URL=http://127.0.0.1:7410 VELOURS_LOOK='out.png|text:button=Courtyard|click:#x|hover:h3|w' go test ./e2e -run TestLook
 //
-// Each part after the file is a thing to do: press a button by its text, click, hover, drag, give a
+// Each part after the file is a thing to do: press a button by its text, click, hover, drag, scroll to (show), give a
 // file (file:#x=>name), pick an option (pick:#x=>word), wait, escape, or keys to type.
 func TestLook(t *testing.T) {
 	what := os.Getenv("VELOURS_LOOK")
@@ -48,6 +48,8 @@ func TestLook(t *testing.T) {
 		case named && verb == "pick": // select=>option
 			from, option, _ := strings.Cut(rest, "=>")
 			choose(t, p, from, option)
+		case named && verb == "show": // scrolls to an element
+			p.MustElement(rest).MustScrollIntoView()
 		case do == "wait":
 		case do == "escape":
 			p.Keyboard.MustType(input.Escape)

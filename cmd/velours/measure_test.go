@@ -52,7 +52,8 @@ func TestMeasureSaysWhatIsWrong(t *testing.T) {
 	for _, c := range []struct {
 		args []string
 		why  string
-	}{{[]string{"measure", "wedge"}, "no film"}, {[]string{"measure", "weight"}, "measure what"}, {[]string{"measure", "wedge", "--set", "negative.stock.id=serein-500t", "--step", "0"}, "steps above 0"}} {
+	}{{[]string{"measure", "wedge"}, "no film"}, {[]string{"measure", "weight"}, "measure what"}, {[]string{"measure", "wedge", "--set", "negative.stock.id=serein-500t", "--step", "0"}, "steps above 0"},
+		{[]string{"measure", "grain"}, "no film"}, {[]string{"measure", "grain", "--set", "negative.stock.id=serein-500t", "--width", "9"}, "256 to 8192"}, {[]string{"measure", "grain", "--set", "negative.stock.id=serein-500t", "--at", "lens"}, "negative or at the finish"}} {
 		code, _, problem := velours(c.args...)
 		if code != 2 || !strings.Contains(problem, c.why) {
 			t.Errorf("%v: exit %d, %q", c.args, code, problem)
@@ -60,5 +61,26 @@ func TestMeasureSaysWhatIsWrong(t *testing.T) {
 	}
 	if text := must(t, "measure", "wedge", "--set", "negative.stock.id=serein-500t"); !strings.Contains(text, "gamma") || !strings.Contains(text, "+8.0") {
 		t.Errorf("the table lacks its head or its end:\n%s", text)
+	}
+}
+
+// Grain is told tone by tone: densities of the negative deviate most about the middle, and the spectrum falls.
+func TestMeasureGrain(t *testing.T) {
+	var g measure.Grain
+	if err := json.Unmarshal([]byte(must(t, "measure", "grain", "--set", "negative.stock.id=percale-400", "--set", "negative.grain.amount=100", "--set", "print.medium.id=rideau", "--width", "640", "--json")), &g); err != nil {
+		t.Fatal(err)
+	}
+	if len(g.Tones) != 13 || g.Of != "code" || math.Abs(g.Pitch-24900.0/640) > 1e-9 {
+		t.Fatalf("%d tones of %s at %g µm", len(g.Tones), g.Of, g.Pitch)
+	}
+	deep, mid, high := g.Tones[0].Deviation[1], g.Tones[6].Deviation[1], g.Tones[12].Deviation[1]
+	if mid < 5*deep || mid < 5*high {
+		t.Errorf("deviations of %.5f, %.5f and %.5f in the deep, the middle and on top", deep, mid, high)
+	}
+	if first, last := g.Spectrum[0].RGB[1], g.Spectrum[len(g.Spectrum)-1].RGB[1]; first <= last {
+		t.Errorf("a spectrum from %.3f to %.3f", first, last)
+	}
+	if text := must(t, "measure", "grain", "--set", "negative.stock.id=percale-400", "--set", "negative.grain.amount=100", "--width", "256", "--at", "negative"); !strings.Contains(text, "density, 256 pixels") {
+		t.Errorf("as text it is\n%s", text)
 	}
 }

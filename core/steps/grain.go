@@ -54,7 +54,7 @@ var grainKind = &look.Kind{
 		fold("Layers", dial("blue-size", "Blue size", "%", 40, 300, 100, 5, "Size of the blue layer's clouds, against the others.")),
 		fold("In time", look.Setting{
 			ID: "time", Label: "Goes on", Choices: []look.Choice{
-				{ID: "frames", Label: "New on every frame", Note: "As film does"},
+				{ID: "frames", Label: "Every frame", Note: "New grain on every frame, as film has"},
 				{ID: "held", Label: "Held", Note: "For as many frames as Frames says: animation on twos and threes"},
 				{ID: "flowing", Label: "Flowing", Note: "One grain turns into the next over Frames, always equally strong"},
 				{ID: "frozen", Label: "Frozen", Note: "The same on all frames: paper, a still"},
