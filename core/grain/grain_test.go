@@ -293,7 +293,9 @@ func TestMotionOfGrain(t *testing.T) {
 		}
 		return ab / math.Sqrt(aa*bb)
 	}
-	same := func(a, b [][]float32) bool { return slices.EqualFunc(a, b, func(p, q []float32) bool { return slices.Equal(p[:256], q[:256]) }) }
+	same := func(a, b [][]float32) bool {
+		return slices.EqualFunc(a, b, func(p, q []float32) bool { return slices.Equal(p[:256], q[:256]) })
+	}
 	for _, n := range []int{0, 7, 12, 100, 1001} {
 		if held := (Motion{Hold: 3}); same(field(held, n), field(held, n+1)) != (n%3 < 2) {
 			t.Errorf("frames %d and %d of grain held on threes", n, n+1)
