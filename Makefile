@@ -40,7 +40,7 @@ web/node_modules/.installed: web/package-lock.json
 	touch $@
 
 test: ffmpeg chromium opencolorio build
-	VELOURS_EXPECT_VECTORS=$$(grep -q avx2 /proc/cpuinfo && echo 1) go test ./...
+	VELOURS_EXPECT_VECTORS=$$(grep -q avx2 /proc/cpuinfo && echo 1) go test -timeout 20m ./...
 
 lint: $(FRONT)
 	@out=$$(gofmt -l $$(git ls-files '*.go')); if [ -n "$$out" ]; then echo "gofmt: $$out"; exit 1; fi

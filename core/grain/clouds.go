@@ -21,24 +21,28 @@ func (s Setting) Clouds() (across, down [3]*vec.Symmetric, seen bool) {
 	return across, down, seen
 }
 
-// passes is how far up in frequency, cycles a pixel, through follows its transfer, and within how much.
-const passes, within = 0.4, 0.008
-
-// through is half of the symmetric filter, centre first, with the transfer of clouds of a deviation in pixels: as few taps as follow it, by
-// least squares, their sum 1.
+// through is half of the symmetric filter, centre first, with the transfer of clouds of a deviation in pixels.
 func through(sigma float64) []float32 {
 	if sigma < leastCloud {
 		return []float32{1}
 	}
-	transfer := func(f float64) float64 { return math.Exp(-2 * math.Pi * math.Pi * sigma * sigma * f * f) }
+	return following(within, func(f float64) float64 { return math.Exp(-2 * math.Pi * math.Pi * sigma * sigma * f * f) })
+}
+
+// passes is how far up in frequency, cycles a pixel, a filter follows its transfer, and within how much.
+const passes, within = 0.4, 0.008
+
+// following is half of a symmetric filter, centre first, that follows a transfer, 1 at frequency 0, within some error: as few taps as do, by least
+// squares, their sum 1.
+func following(within float64, transfer func(f float64) float64) []float32 {
+	basis := func(k int, f float64) float64 { return 2 * (1 - math.Cos(2*math.Pi*f*float64(k+1))) }
+	const steps = 80
 	for r := 1; ; r++ {
 		// 1 − Σ 2·h[k]·(1 − cos 2πfk) is to be the transfer
 		a, b := make([][]float64, r), make([]float64, r)
 		for k := range a {
 			a[k] = make([]float64, r)
 		}
-		basis := func(k int, f float64) float64 { return 2 * (1 - math.Cos(2*math.Pi*f*float64(k+1))) }
-		const steps = 80
 		for i := 1; i <= steps; i++ {
 			f := passes * float64(i) / steps
 			for k := range r {

@@ -39,6 +39,9 @@ func New(s Setting) *Generator {
 		if s.Gain != nil {
 			of = func(d float64) float64 { return k * law(d) * s.Gain[i].At(s.Top, d) }
 		}
+		if s.Instead != nil {
+			of = func(d float64) float64 { return s.Instead.At(s.Top, d) }
+		}
 		g.law[i] = vec.NewShort(0, s.Top, true, of)
 	}
 	return g

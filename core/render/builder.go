@@ -76,11 +76,12 @@ type Film struct {
 type Slot int
 
 // The light of the scene's copies, before the exposure that counts; the light on the emulsion's layers; the densities
-// that were developed.
+// that were developed; the print as its display shows it, in code values.
 const (
 	CopiedLight Slot = iota
 	EmulsionLight
 	Density
+	Projected
 )
 
 // Exposed is the film as an operation in a slot finds it.
@@ -88,6 +89,8 @@ type Exposed struct {
 	*Film
 	Negative *film.Negative
 	Raster   Raster
+	// Display is what shows the print.
+	Display *colour.Display
 	// Draft allows what is coarser and quicker; Tabular leaves out what needs neighbours; Printed tells that the
 	// picture goes on to a print.
 	Draft, Tabular, Printed bool

@@ -166,7 +166,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		}
 		return p, nil
 	}
-	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Draft: to.size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
+	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Display: b.Screen.Display, Draft: to.size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
 	for _, s := range []Slot{CopiedLight, EmulsionLight} {
 		for _, c := range b.film[s] {
 			if op := c.make(exposed); op != nil {
@@ -191,6 +191,11 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		return nil, err
 	}
 	p.point(t)
+	for _, c := range b.film[Projected] {
+		if op := c.make(exposed); op != nil {
+			p.add(op)
+		}
+	}
 	p.finish(b, at)
 	if at >= look.Finish.Index() && b.Overall < 1 {
 		p.overall = b.Overall

@@ -7,6 +7,7 @@ import (
 	"velours/core/colour"
 	"velours/core/film"
 	"velours/core/frame"
+	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/measure"
 	"velours/core/render"
@@ -142,6 +143,33 @@ func TestPartsOfGrain(t *testing.T) {
 		}
 		if !equal(part, whole.Crop(r.X, r.Y, r.W, r.H)) {
 			t.Errorf("%+v of the picture is another picture", r)
+		}
+	}
+}
+
+// The print's grain is neutral, new on every frame, and deviates as its closed form says: S·√(D + fog) of its density, through the pixel, as the
+// display's code shows it (scatter-and-grain, part C5). It adds to the negative's as what is independent does.
+func TestPrintGrain(t *testing.T) {
+	stops := []float64{-4, -2, 0, 1}
+	with := []string{"negative.stock.id=aubade-250d", "print.medium.id=rideau"}
+	printed := grainOn(t, look.Finish, 1920, stops, append(with, "print.grain.amount=200", "negative.grain.amount=0")...)
+	camera := grainOn(t, look.Finish, 1920, stops, append(with, "negative.grain.amount=100")...)
+	both := grainOn(t, look.Finish, 1920, stops, append(with, "print.grain.amount=200", "negative.grain.amount=100")...)
+	r1 := grain.Autocovariance(24900.0/1920, printCloud, 0)
+	for i, tone := range printed.Tones {
+		y := math.Pow(tone.Mean[1], 2.4) // BT.1886 on a black of 0
+		density := -math.Log10(y)
+		want := 2 * grain.Selwyn(3, printCloud) * math.Sqrt((density+printFog)/(1+printFog)) * r1 * tone.Mean[1] * math.Ln10 / 2.4
+		if got := tone.Deviation[1]; math.Abs(got/want-1) > 0.04 {
+			t.Errorf("%+g stops: %.5f, closed form %.5f", stops[i], got, want)
+		}
+		for _, c := range tone.Correlation {
+			if c < 0.98 {
+				t.Errorf("%+g stops: channels correlate by %.3f", stops[i], c)
+			}
+		}
+		if got, want := both.Tones[i].Deviation[1], math.Hypot(tone.Deviation[1], camera.Tones[i].Deviation[1]); math.Abs(got/want-1) > 0.03 {
+			t.Errorf("%+g stops: together %.5f, want %.5f", stops[i], got, want)
 		}
 	}
 }

@@ -1,0 +1,179 @@
+package noise
+
+import "math"
+
+const (
+	// block is the size of what is measured at once, step how far blocks are apart: a block is 3 × 3 cells.
+	block, step = 24, 8
+	cells       = block / step
+	// lags is how far neighbours are compared.
+	lags = 9
+)
+
+// cell are sums over a square of step pixels.
+type cell struct {
+	mean, square, slopeX, slopeY float64    // of the luminance of both frames' mean
+	energy                       [3]float64 // of the difference
+	bright                       float64    // of the luminance's difference
+	clipped                      float64    // pixels at an end of the range in either frame
+}
+
+func (c *cell) add(d *cell) {
+	c.mean, c.square, c.slopeX, c.slopeY = c.mean+d.mean, c.square+d.square, c.slopeX+d.slopeX, c.slopeY+d.slopeY
+	for i := range c.energy {
+		c.energy[i] += d.energy[i]
+	}
+	c.bright, c.clipped = c.bright+d.bright, c.clipped+d.clipped
+}
+
+// pair are two frames laid over each other by one displacement.
+type pair struct {
+	shift Shift
+	diff  *picture // their difference over √2, flicker taken off
+	w, h  int      // in cells
+	cells []cell
+}
+
+// laid lays b over a by a displacement.
+func laid(a, b *picture, s Shift) *pair {
+	w, h := a.c[0].w, a.c[0].h
+	u, v := a, b.shifted(-s.X, -s.Y)
+	p := &pair{shift: s, diff: &picture{}, w: w / step, h: h / step}
+	p.cells = make([]cell, p.w*p.h)
+	for i := range p.diff.c {
+		d := newPlane(w, h)
+		p.diff.c[i] = d
+		each(h, func(y int) {
+			x1, x2, to := u.c[i].row(y), v.c[i].row(y), d.row(y)
+			for x := range to {
+				to[x] = (x2[x] - x1[x]) * math.Sqrt2 / 2
+			}
+		})
+		flicker := median(d.v)
+		for k := range d.v {
+			d.v[k] -= flicker
+		}
+	}
+	each(p.h, func(cy int) {
+		for cx := range p.w {
+			c := &p.cells[cy*p.w+cx]
+			for y := cy * step; y < (cy+1)*step; y++ {
+				l1, l2, dl := u.c[lumaAt].row(y), v.c[lumaAt].row(y), p.diff.c[lumaAt].row(y)
+				for x := cx * step; x < (cx+1)*step; x++ {
+					m := (float64(l1[x]) + float64(l2[x])) / 2
+					c.mean += m
+					c.square += m * m
+					c.slopeX += float64(x) * m
+					c.slopeY += float64(y) * m
+					c.bright += float64(dl[x]) * float64(dl[x])
+					for i := range 3 {
+						d := float64(p.diff.c[i].row(y)[x])
+						c.energy[i] += d * d
+						if k := a.c[i].row(y)[x]; k <= 0 || k >= 1 {
+							c.clipped++
+						}
+					}
+				}
+			}
+		}
+	})
+	return p
+}
+
+// margin is how far from the edges blocks stay: what was shifted in, and how far the shift rings.
+func (p *pair) margin() int {
+	if p.shift == (Shift{}) {
+		return 0
+	}
+	return int(math.Ceil(max(math.Abs(p.shift.X), math.Abs(p.shift.Y)))) + 8
+}
+
+// sample is a block of a pair that may be measured.
+type sample struct {
+	pair   *pair
+	x, y   int        // in pixels
+	mean   float64    // of luminance
+	active float64    // what of the luminance's variance no plane explains
+	energy [3]float64 // mean square of each channel's difference
+}
+
+// samples are the blocks of the pair of frames that pairs lay over each other, each by the displacement under which least is left, looked at
+// over five blocks each way. Those that are clipped are left out, and those outside boxes, if there are any.
+func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
+	w, h := pairs[0].w-cells+1, pairs[0].h-cells+1
+	if w < 1 || h < 1 {
+		return nil, 0
+	}
+	sums := make([][]cell, len(pairs))
+	for k, p := range pairs {
+		sums[k] = make([]cell, w*h)
+		each(h, func(y int) {
+			for x := range w {
+				s := &sums[k][y*w+x]
+				for j := range cells {
+					for i := range cells {
+						s.add(&p.cells[(y+j)*p.w+x+i])
+					}
+				}
+			}
+		})
+	}
+	for y := range h {
+		for x := range w {
+			best, least := 0, math.Inf(1)
+			if len(pairs) > 1 {
+				for k := range pairs {
+					sum, n := 0.0, 0.0
+					for j := max(y-2, 0); j <= min(y+2, h-1); j++ {
+						for i := max(x-2, 0); i <= min(x+2, w-1); i++ {
+							sum, n = sum+sums[k][j*w+i].bright, n+1
+						}
+					}
+					if sum/n < least {
+						best, least = k, sum/n
+					}
+				}
+			}
+			p, s := pairs[best], &sums[best][y*w+x]
+			px, py, edge := x*step, y*step, p.margin()
+			if px < edge || py < edge || px+block > p.w*step-edge || py+block > p.h*step-edge || !covered(boxes, px, py) {
+				continue
+			}
+			const n = block * block
+			if s.clipped > 0.005*3*n {
+				clipped++
+				continue
+			}
+			const about = n * (block*block - 1) / 12.0 // Σ of squared distances from the middle
+			cx, cy, mean := float64(px)+(block-1)/2.0, float64(py)+(block-1)/2.0, s.mean/n
+			sx, sy := s.slopeX-cx*s.mean, s.slopeY-cy*s.mean
+			b := sample{pair: p, x: px, y: py, mean: mean, active: max((s.square-s.mean*mean-(sx*sx+sy*sy)/about)/n, 0)}
+			for i := range b.energy {
+				b.energy[i] = s.energy[i] / n
+			}
+			out = append(out, b)
+		}
+	}
+	return out, clipped
+}
+
+// Box is a part of a picture to measure in, in pixels.
+type Box struct{ X, Y, W, H int }
+
+func covered(boxes []Box, x, y int) bool {
+	for _, b := range boxes {
+		if x >= b.X && y >= b.Y && x+block <= b.X+b.W && y+block <= b.Y+b.H {
+			return true
+		}
+	}
+	return len(boxes) == 0
+}
+
+// median is that of a twelfth of the values or so.
+func median(v []float32) float32 {
+	var some []float32
+	for i := 0; i < len(v); i += max(1, len(v)/40000) | 1 {
+		some = append(some, v[i])
+	}
+	return quantile(some, 0.5)
+}

@@ -1,0 +1,185 @@
+package noise
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"velours/core/strict"
+)
+
+// CardVersion is the version of the grain card's format that this program writes.
+const CardVersion = 1
+
+// cardTones is at how many luminances a card says how its noise deviates.
+const cardTones = 17
+
+// Card is the noise of a clip, to keep, to compare and to follow: a grain card.
+type Card struct {
+	Velours int    `json:"velours" doc:"version of the format"`
+	ID      string `json:"id" doc:"letters, figures and hyphens"`
+	Label   string `json:"label" doc:"its name"`
+	From    string `json:"from" doc:"what it was measured from"`
+	Codes   string `json:"codes" doc:"whose code values deviate: an encoding's or a display's id"`
+	Width   int    `json:"width" doc:"how wide the frames were, in pixels"`
+	// Tones are luminances of code values, rising; Deviation that of red, green and blue at each.
+	Tones       []float64    `json:"tones" doc:"luminances of code values, rising, 1 for the top of the range"`
+	Deviation   [][3]float64 `json:"deviation" doc:"standard deviation of red, green and blue at each of the tones, in code values"`
+	Correlation [3]float64   `json:"correlation" doc:"that of red with green, green with blue, and red with blue"`
+	// Across and Down are the correlations of each channel with itself so many pixels further, from 0 on.
+	Across [3][]float64 `json:"across" doc:"correlation of each channel with itself so many pixels across, from 0 on"`
+	Down   [3][]float64 `json:"down" doc:"the same down"`
+	Spot   [3]float64   `json:"spot" doc:"deviation of the Gaussian that white noise would be seen through to be as soft, in pixels"`
+	Hold   int          `json:"hold" doc:"how many frames keep one noise"`
+	Trust  Trust        `json:"trust" doc:"how far it may be believed"`
+}
+
+// Trust says how far a card may be believed, and why.
+type Trust struct {
+	Pairs   int     `json:"pairs" doc:"pairs of frames that were compared"`
+	Blocks  int     `json:"blocks" doc:"parts of the picture that were believed"`
+	Clipped float64 `json:"clipped" doc:"share of the picture that is clipped"`
+	Moving  float64 `json:"moving" doc:"share in which more differs than noise"`
+	From    float64 `json:"from" doc:"darkest luminance that was measured"`
+	To      float64 `json:"to" doc:"brightest luminance that was measured"`
+	// Within is how far off deviations may be, as a share; Why says what limits them, a sentence each.
+	Within float64  `json:"within" doc:"how far off deviations may be, as a share"`
+	Why    []string `json:"why,omitempty" doc:"what limits it"`
+}
+
+// Card is the measurement as a card.
+func (m *Measured) Card(id, label, from, codes string, width int) *Card {
+	c := &Card{Velours: CardVersion, ID: id, Label: label, From: from, Codes: codes, Width: width, Correlation: m.Correlation, Hold: m.Hold, Trust: m.trust()}
+	short := func(v float64) float64 { return math.Round(v*1e5) / 1e5 }
+	for i := range cardTones {
+		y := m.From + (m.To-m.From)*float64(i)/(cardTones-1)
+		if m.To-m.From < 1e-3 { // one tone
+			if i > 0 {
+				break
+			}
+		}
+		c.Tones = append(c.Tones, short(y))
+		c.Deviation = append(c.Deviation, [3]float64{short(m.Deviation(0, y)), short(m.Deviation(1, y)), short(m.Deviation(2, y))})
+	}
+	for i := range 3 {
+		c.Spot[i], c.Correlation[i] = short(m.Spot(i)), short(c.Correlation[i])
+		for k := range lags + 1 {
+			c.Across[i] = append(c.Across[i], short(m.Neighbours[i][lags][lags+k]))
+			c.Down[i] = append(c.Down[i], short(m.Neighbours[i][lags+k][lags]))
+		}
+	}
+	return c
+}
+
+// trust says what limits the measurement. Its bars are those that clips of known noise kept to: 6 % where all is at rest or pans, 13 % where
+// things move by themselves.
+func (m *Measured) trust() Trust {
+	t := Trust{Pairs: m.Pairs, Blocks: m.Blocks, Clipped: m.Clipped, Moving: m.Moving, From: m.From, To: m.To, Within: 0.06}
+	limit := func(within float64, why string, args ...any) {
+		t.Within = max(t.Within, within)
+		t.Why = append(t.Why, fmt.Sprintf(why, args...))
+	}
+	if len(m.Shifts) > 1 || m.Moving > 0.1 {
+		limit(0.13, "Things move by themselves; what of it is left counts as noise.")
+	}
+	if m.Pairs < 3 {
+		limit(0.08, "Only %d pair of frames could be compared; four frames are better.", m.Pairs)
+	}
+	if m.Clipped > 0.25 {
+		limit(0.1, "%.0f %% of the picture is clipped; its ends tell nothing.", 100*m.Clipped)
+	}
+	if m.To-m.From < 0.2 {
+		limit(0.15, "The picture has few tones, %.2f to %.2f; beyond them the card is a guess.", m.From, m.To)
+	}
+	if m.Blocks < 200 {
+		limit(0.15, "Little of the picture is flat enough: %d parts of it were believed.", m.Blocks)
+	}
+	return t
+}
+
+// At is the deviation of the channels at a luminance; beyond its tones the card goes on as it ends.
+func (c *Card) At(luminance float64) [3]float64 {
+	last := len(c.Tones) - 1
+	if last < 0 {
+		return [3]float64{}
+	}
+	i, _ := slices.BinarySearch(c.Tones, luminance)
+	if i == 0 {
+		return c.Deviation[0]
+	}
+	if i > last {
+		return c.Deviation[last]
+	}
+	t := (luminance - c.Tones[i-1]) / (c.Tones[i] - c.Tones[i-1])
+	var out [3]float64
+	for k := range out {
+		out[k] = (1-t)*c.Deviation[i-1][k] + t*c.Deviation[i][k]
+	}
+	return out
+}
+
+// JSON is the card as a file.
+func (c *Card) JSON() []byte {
+	data, err := json.MarshalIndent(c, "", "  ")
+	if err != nil { // it holds numbers and text alone
+		panic("noise: " + err.Error())
+	}
+	return append(data, '\n')
+}
+
+// ParseCard reads a card; what is wrong with one is said.
+func ParseCard(data []byte) (*Card, error) {
+	c := &Card{}
+	if err := strict.JSON(data, c); err != nil {
+		return nil, fmt.Errorf("not a grain card: %w", err)
+	}
+	if err := c.check(); err != nil {
+		return nil, fmt.Errorf("grain card %s: %w", c.ID, err)
+	}
+	return c, nil
+}
+
+func (c *Card) check() error {
+	ok := func(v, lo, hi float64) bool { return v >= lo && v <= hi }
+	switch {
+	case c.Velours != CardVersion:
+		return fmt.Errorf("version %d; this program reads %d", c.Velours, CardVersion)
+	case c.ID == "" || len(c.ID) > 80 || strings.Trim(c.ID, "abcdefghijklmnopqrstuvwxyz0123456789-") != "":
+		return errors.New("id is letters, figures and hyphens")
+	case c.Width < 1 || c.Width > 65536:
+		return fmt.Errorf("a width of %d pixels", c.Width)
+	case len(c.Tones) < 1 || len(c.Tones) > 256 || len(c.Deviation) != len(c.Tones):
+		return fmt.Errorf("%d tones and %d deviations; there are as many of each, 1 to 256", len(c.Tones), len(c.Deviation))
+	case c.Hold < 1 || c.Hold > 1000:
+		return fmt.Errorf("a hold of %d frames", c.Hold)
+	}
+	for i, y := range c.Tones {
+		if !ok(y, -1, 4) || i > 0 && y <= c.Tones[i-1] {
+			return errors.New("tones rise, from −1 to 4")
+		}
+		for _, d := range c.Deviation[i] {
+			if !ok(d, 0, 1) {
+				return fmt.Errorf("a deviation of %g; it goes from 0 to 1", d)
+			}
+		}
+	}
+	for i := range 3 {
+		if !ok(c.Correlation[i], -1.01, 1.01) || !ok(c.Spot[i], 0, 100) {
+			return errors.New("correlations go from −1 to 1, spots from 0 to 100 pixels")
+		}
+		for _, list := range [][]float64{c.Across[i], c.Down[i]} {
+			if len(list) < 1 || len(list) > 64 {
+				return errors.New("across and down hold 1 to 64 correlations for each channel")
+			}
+			for _, r := range list {
+				if !ok(r, -1.01, 1.01) {
+					return errors.New("correlations go from −1 to 1")
+				}
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,8 @@
+// Package noise measures the noise of moving pictures, be it grain or a sensor's: how it deviates over tones, channel by channel, how channels and
+// neighbours go together, and how it goes on from frame to frame.
+//
+// Two frames of one scene differ by noise alone once what moved is laid over itself. Motion is found by phase correlation of tiles; a few
+// displacements serve all of a frame, block by block. Frames are shifted by phase ramps, which pass every frequency, so that the noise keeps its variance
+// and its spectrum. Blocks are sorted into zones of luminance, and the flattest of each are believed; what still moved gives a block more
+// than chance does, and is left out. Samples are code values, 1 for the top of the range.
+package noise

@@ -1,0 +1,430 @@
+package noise
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"velours/core/frame"
+	"velours/core/solve"
+)
+
+// Measured is the noise of a clip. Channels are red, green and blue.
+type Measured struct {
+	// Zones are tones in which it was measured, dark to bright.
+	Zones []Zone
+	// Law is the variance of each channel over luminance, as a cubic: Law[c][k] is that of luminance to the power of k.
+	Law [3][4]float64
+	// From and To are the luminances between which the law was measured.
+	From, To float64
+	// Correlation is that of red with green, green with blue, and red with blue.
+	Correlation [3]float64
+	// Neighbours are the correlations of a channel with itself so many pixels across and down: Neighbours[c][lags+y][lags+x] for x, y from
+	// −lags to lags.
+	Neighbours [3][2*lags + 1][2*lags + 1]float64
+	// Hold is how many frames keep one noise, 1 for new noise on every frame.
+	Hold int
+	// Shifts are the displacements that were found, of the first pair of frames.
+	Shifts []Shift
+	// Pairs are how many pairs of frames were compared, Blocks how many blocks believed, Clipped the share of blocks left out because they
+	// are clipped, Moving that left out because more differs there than noise.
+	Pairs, Blocks   int
+	Clipped, Moving float64
+}
+
+// Zone is the noise of a range of tones.
+type Zone struct {
+	// Mean is the mean luminance, Deviation that of each channel, Blocks how many are in it.
+	Mean      float64
+	Deviation [3]float64
+	Blocks    int
+}
+
+// Options says where and how noise is measured. Its zero value measures everywhere.
+type Options struct {
+	// Boxes are where it is measured, in pixels of the frames; none is everywhere.
+	Boxes []Box
+}
+
+const (
+	// zones is how many ranges of tones there are, between these quantiles of blocks.
+	zones, zonesFrom, zonesTo = 8, 0.01, 0.99
+	// flattest is the share of a zone's blocks that is believed, fewest how many at least.
+	flattest, fewest = 0.5, 24
+	// mostSide bounds what is looked at of a large frame: its middle.
+	mostWide, mostHigh = 1920, 1088
+)
+
+// ErrTooLittle is that there is too little to measure.
+var ErrTooLittle = errors.New("too little of the picture is flat, unclipped and at rest")
+
+// Measure measures the noise of frames in a row, at least two, of one size: at least 64 × 64 pixels. It needs no flat area where there
+// are two frames or more. progress, if not nil, is told the share that is done.
+func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress func(float64)) (*Measured, error) {
+	if len(frames) < 2 {
+		return nil, fmt.Errorf("noise is told from what differs between frames, and there is %d; take two or more, or mark a flat part of one", len(frames))
+	}
+	w, h := frames[0].W, frames[0].H
+	if w < tile || h < tile {
+		return nil, fmt.Errorf("frames of %d × %d pixels; noise is measured from %d × %d on", w, h, tile, tile)
+	}
+	for _, f := range frames {
+		if f.W != w || f.H != h {
+			return nil, fmt.Errorf("frames of %d × %d and %d × %d pixels; they must be of one size", w, h, f.W, f.H)
+		}
+	}
+	x0, y0 := max(w-mostWide, 0)/2, max(h-mostHigh, 0)/2
+	w, h = min(w, mostWide), min(h, mostHigh)
+	boxes := slices.Clone(o.Boxes)
+	for i := range boxes {
+		boxes[i].X, boxes[i].Y = boxes[i].X-x0, boxes[i].Y-y0
+	}
+	m := &Measured{Hold: 1}
+	var all []sample
+	clipped := 0
+	last := part(frames[0], x0, y0, w, h)
+	still := 0
+	for i := 1; i < len(frames); i++ {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		next := part(frames[i], x0, y0, w, h)
+		if alikeFrames(last, next) { // nothing at all differs: one frame shown again
+			still++
+			continue
+		}
+		shifts := motions(last.c[lumaAt], next.c[lumaAt])
+		if m.Pairs == 0 {
+			m.Shifts = shifts[1:]
+		}
+		var pairs []*pair
+		for _, s := range shifts {
+			pairs = append(pairs, laid(last, next, s))
+		}
+		found, cut := samples(pairs, boxes)
+		all, clipped = append(all, found...), clipped+cut
+		m.Pairs++
+		last = next
+		if progress != nil {
+			progress(float64(i) / float64(len(frames)))
+		}
+	}
+	if m.Pairs == 0 {
+		return nil, errors.New("the frames are all the same: a still has no noise that frames could tell")
+	}
+	if still > 0 {
+		m.Hold = int(math.Round(float64(len(frames)) / float64(m.Pairs+1)))
+	}
+	if n := len(all) + clipped; n > 0 {
+		m.Clipped = float64(clipped) / float64(n)
+	}
+	if err := m.read(all); err != nil {
+		return nil, err
+	}
+	return m, nil
+}
+
+// alikeFrames tells that two pictures are one.
+func alikeFrames(a, b *picture) bool {
+	for i := range 3 {
+		if !slices.Equal(a.c[i].v, b.c[i].v) {
+			return false
+		}
+	}
+	return true
+}
+
+// read makes figures of samples.
+func (m *Measured) read(all []sample) error {
+	if len(all) < fewest {
+		return ErrTooLittle
+	}
+	means := make([]float32, len(all))
+	for i, s := range all {
+		means[i] = float32(s.mean)
+	}
+	lo, hi := float64(quantile(means, zonesFrom)), float64(quantile(means, zonesTo))
+	var flat [][]sample
+	n := zones
+	if hi-lo < 0.02 { // one tone
+		n, lo, hi = 1, math.Inf(-1), math.Inf(1)
+	}
+	for z := range n {
+		from, to := lo+(hi-lo)*float64(z)/zones, lo+(hi-lo)*float64(z+1)/zones
+		if n == 1 {
+			from, to = lo, hi
+		}
+		var in []sample
+		for _, s := range all {
+			if s.mean >= from && s.mean < to {
+				in = append(in, s)
+			}
+		}
+		if len(in) < fewest {
+			continue
+		}
+		slices.SortFunc(in, func(a, b sample) int { return cmp.Compare(a.active, b.active) })
+		flat = append(flat, in[:max(fewest, int(flattest*float64(len(in))))])
+	}
+	if len(flat) == 0 {
+		return ErrTooLittle
+	}
+	// the spread of blocks follows from how neighbours go together, which the blocks tell that are believed
+	spread := 1.0 // Σρ², one for white noise
+	var kept [][]sample
+	for range 3 {
+		kept = kept[:0]
+		m.Zones, m.Blocks = nil, 0
+		dropped, of := 0, 0
+		for _, in := range flat {
+			good := guarded(in, block*block/spread)
+			dropped, of = dropped+len(in)-len(good), of+len(in)
+			z := Zone{Blocks: len(good)}
+			for _, s := range good {
+				z.Mean += s.mean / float64(len(good))
+				for c := range z.Deviation {
+					z.Deviation[c] += s.energy[c] / float64(len(good))
+				}
+			}
+			for c := range z.Deviation {
+				z.Deviation[c] = math.Sqrt(z.Deviation[c])
+			}
+			m.Zones, kept, m.Blocks = append(m.Zones, z), append(kept, good), m.Blocks+len(good)
+		}
+		m.Moving = float64(dropped) / float64(of)
+		m.neighbours(kept)
+		now := 0.0
+		for _, row := range m.Neighbours[1] {
+			for _, r := range row {
+				now += r * r
+			}
+		}
+		if math.Abs(now-spread) < 0.05*spread {
+			break
+		}
+		spread = max(now, 1)
+	}
+	m.From, m.To = m.Zones[0].Mean, m.Zones[len(m.Zones)-1].Mean
+	m.fit()
+	return nil
+}
+
+// guarded are the blocks of a zone in which no more differs than noise: the level of noise is told by the lower quarter of energies, and what is
+// further above it than chance puts a block is left out. dof is how many independent values a block has.
+func guarded(in []sample, dof float64) []sample {
+	keep := in
+	for c := range 3 {
+		energies := make([]float32, len(in))
+		for i, s := range in {
+			energies[i] = float32(s.energy[c])
+		}
+		level := float64(quantile(energies, 0.25)) / chiSquare(-0.6745, dof)
+		limit := level * (1 + 2.5*math.Sqrt(2/dof) + 0.05)
+		var good []sample
+		for _, s := range keep {
+			if s.energy[c] <= limit {
+				good = append(good, s)
+			}
+		}
+		keep = good
+	}
+	if len(keep) < 4 {
+		return in
+	}
+	return keep
+}
+
+// chiSquare is a quantile of χ² over its degrees of freedom, z deviations from the middle (Wilson and Hilferty).
+func chiSquare(z, dof float64) float64 {
+	t := 2 / (9 * dof)
+	return math.Pow(1-t+z*math.Sqrt(t), 3)
+}
+
+// mostCompared is how many blocks are compared with themselves, for the neighbours.
+const mostCompared = 600
+
+// neighbours reads how channels and neighbours go together in the blocks that are believed.
+func (m *Measured) neighbours(kept [][]sample) {
+	type part struct {
+		near  [3][2*lags + 1][2*lags + 1]float64
+		cross [3]float64
+		n     float64
+	}
+	var list []sample
+	var zone []int
+	for z, in := range kept {
+		for i, s := range in {
+			if len(in) > mostCompared/len(kept) && i%(len(in)*len(kept)/mostCompared+1) != 0 {
+				continue
+			}
+			list, zone = append(list, s), append(zone, z)
+		}
+	}
+	const parts = 8
+	sums := make([]part, parts)
+	each(parts, func(k int) {
+		sum := &sums[k]
+		for i := k; i < len(list); i += parts {
+			s, dev := list[i], m.Zones[zone[i]].Deviation
+			if dev[0] == 0 || dev[1] == 0 || dev[2] == 0 {
+				continue
+			}
+			sum.n++
+			at := func(c, y int) []float32 { return s.pair.diff.c[c].row(s.y + y)[s.x : s.x+block] }
+			for c := range 3 {
+				scale := 1 / (dev[c] * dev[c])
+				for dy := 0; dy <= lags; dy++ {
+					for dx := -lags; dx <= lags; dx++ {
+						if dy == 0 && dx < 0 {
+							continue
+						}
+						v := float32(0)
+						from, to := max(0, -dx), min(block, block-dx)
+						for y := 0; y+dy < block; y++ {
+							a, b := at(c, y), at(c, y+dy)
+							for x := from; x < to; x++ {
+								v += a[x] * b[x+dx]
+							}
+						}
+						r := float64(v) * scale / float64((block-dy)*(to-from))
+						sum.near[c][lags+dy][lags+dx] += r
+						if dy > 0 || dx > 0 {
+							sum.near[c][lags-dy][lags-dx] += r
+						}
+					}
+				}
+			}
+			for j, pair := range [3][2]int{{0, 1}, {1, 2}, {0, 2}} {
+				v := 0.0
+				for y := range block {
+					a, b := at(pair[0], y), at(pair[1], y)
+					for x := range a {
+						v += float64(a[x]) * float64(b[x])
+					}
+				}
+				sum.cross[j] += v / (block * block) / (dev[pair[0]] * dev[pair[1]])
+			}
+		}
+	})
+	var total part
+	for _, s := range sums {
+		total.n += s.n
+		for c := range 3 {
+			total.cross[c] += s.cross[c]
+			for y := range s.near[c] {
+				for x := range s.near[c][y] {
+					total.near[c][y][x] += s.near[c][y][x]
+				}
+			}
+		}
+	}
+	if total.n == 0 {
+		return
+	}
+	for c := range 3 {
+		m.Correlation[c] = total.cross[c] / total.n
+		own := total.near[c][lags][lags]
+		for y := range m.Neighbours[c] {
+			for x := range m.Neighbours[c][y] {
+				m.Neighbours[c][y][x] = total.near[c][y][x] / own
+			}
+		}
+	}
+}
+
+// fit draws a cubic through the variances of the zones, by least squares that doubt what lies off.
+func (m *Measured) fit() {
+	terms := min(4, len(m.Zones))
+	for c := range 3 {
+		doubt := make([]float64, len(m.Zones))
+		for i := range doubt {
+			doubt[i] = 1
+		}
+		var p []float64
+		for range 8 {
+			a, b := make([][]float64, terms), make([]float64, terms)
+			for i := range a {
+				a[i] = make([]float64, terms)
+			}
+			for k, z := range m.Zones {
+				v := z.Deviation[c] * z.Deviation[c]
+				weight := doubt[k] * float64(z.Blocks) / max(v*v, 1e-18)
+				pow := [7]float64{1}
+				for i := 1; i < len(pow); i++ {
+					pow[i] = pow[i-1] * z.Mean
+				}
+				for i := range terms {
+					for j := range terms {
+						a[i][j] += weight * pow[i+j]
+					}
+					b[i] += weight * pow[i] * v
+				}
+			}
+			scale := 0.0
+			for i := range a {
+				scale = max(scale, a[i][i])
+			}
+			for i := range a {
+				for j := range a[i] {
+					a[i][j] /= scale
+				}
+				b[i] /= scale
+			}
+			p = solve.Linear(a, b, 0)
+			for k, z := range m.Zones {
+				v := z.Deviation[c] * z.Deviation[c]
+				off := math.Abs(cubicAt(p, z.Mean)/max(v, 1e-18) - 1)
+				doubt[k] = 1 / max(1, off/0.1)
+			}
+		}
+		copy(m.Law[c][:], p)
+	}
+}
+
+func cubicAt(p []float64, x float64) float64 {
+	v := 0.0
+	for i := len(p) - 1; i >= 0; i-- {
+		v = v*x + p[i]
+	}
+	return v
+}
+
+// Deviation is what the law says of a channel at a luminance; beyond where it was measured it stays.
+func (m *Measured) Deviation(channel int, luminance float64) float64 {
+	return math.Sqrt(max(cubicAt(m.Law[channel][:], min(max(luminance, m.From), m.To)), 0))
+}
+
+// Spot is the deviation, in pixels, of the round Gaussian that white noise would be seen through to go with its neighbours as this does: 0 for
+// white noise.
+func (m *Measured) Spot(channel int) float64 {
+	n := &m.Neighbours[channel]
+	num, den := 0.0, 0.0
+	for y := -lags; y <= lags; y++ {
+		for x := -lags; x <= lags; x++ {
+			r := n[lags+y][lags+x]
+			d := float64(x*x + y*y)
+			if d == 0 || d > 9 || r < 0.1 {
+				continue
+			}
+			// ρ = exp(−d/4s²)
+			num, den = num+r*r*d*d, den-r*r*d*math.Log(r)
+		}
+	}
+	if den <= 0 {
+		return 0
+	}
+	return math.Sqrt(num / den / 4)
+}
+
+// quantile is a quantile of values, by order.
+func quantile(v []float32, q float64) float32 {
+	if len(v) == 0 {
+		return 0
+	}
+	s := slices.Clone(v)
+	slices.Sort(s)
+	return s[min(int(q*float64(len(s))), len(s)-1)]
+}

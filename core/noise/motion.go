@@ -1,0 +1,282 @@
+package noise
+
+import (
+	"math"
+	"math/cmplx"
+	"slices"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+)
+
+// Shift is how far something moved from a frame to the next, in pixels to the right and down.
+type Shift struct{ X, Y float64 }
+
+func (s Shift) from(t Shift) float64 { return math.Hypot(s.X-t.X, s.Y-t.Y) }
+
+const (
+	// tile is the size of the windows in which motion is looked for, tileStep how far apart they are at least, and mostTiles how many there
+	// are at most.
+	tile, tileStep, mostTiles = 64, 32, 700
+	// leastVotes is how many tiles must agree on a displacement, alike how near they must be, in pixels.
+	leastVotes, alike = 3, 0.75
+	// mostShifts is how many displacements a frame is given beside none.
+	mostShifts = 6
+	// onlyOne is the share of tiles that a displacement must have to be taken for that of the whole frame.
+	onlyOne = 0.9
+	// quiet is the blur before motion is looked for, in pixels, and fine the frequency above which it is noise, cycles a pixel.
+	quiet, fine = 1.2, 0.16
+)
+
+// tiles are the places of the windows over a picture.
+func tiles(w, h int) (at [][2]int) {
+	if w < tile || h < tile {
+		return nil
+	}
+	step := tileStep
+	for ((w-tile)/step+1)*((h-tile)/step+1) > mostTiles {
+		step += 8
+	}
+	for y := 0; y+tile <= h; y += step {
+		for x := 0; x+tile <= w; x += step {
+			at = append(at, [2]int{x, y})
+		}
+	}
+	return at
+}
+
+// motions are the displacements that explain what moved from a to b, planes of luminance: none first, then by how many tiles agree on each.
+func motions(a, b *plane) []Shift {
+	a, b = a.smoothed(quiet), b.smoothed(quiet)
+	at := tiles(a.w, a.h)
+	votes := make([]*Shift, len(at))
+	parts := min(8, len(at))
+	each(parts, func(i int) {
+		c := newCorrelator()
+		for k := i; k < len(at); k += parts {
+			votes[k] = c.shift(a, b, at[k][0], at[k][1])
+		}
+	})
+	type group struct {
+		s     Shift
+		tiles [][2]int
+	}
+	var groups []*group
+	given := 0
+	for k, v := range votes {
+		if v == nil {
+			continue
+		}
+		given++
+		var near *group
+		for _, g := range groups {
+			if g.s.from(*v) < alike && (near == nil || g.s.from(*v) < near.s.from(*v)) {
+				near = g
+			}
+		}
+		if near == nil {
+			near = &group{s: *v}
+			groups = append(groups, near)
+		}
+		n := float64(len(near.tiles))
+		near.s.X, near.s.Y = (near.s.X*n+v.X)/(n+1), (near.s.Y*n+v.Y)/(n+1)
+		near.tiles = append(near.tiles, at[k])
+	}
+	slices.SortStableFunc(groups, func(x, y *group) int { return len(y.tiles) - len(x.tiles) })
+	out := []Shift{{}}
+	for _, g := range groups {
+		if len(g.tiles) < leastVotes || len(out) > mostShifts {
+			break
+		}
+		s := refined(a, b, g.s, g.tiles)
+		if s.from(Shift{}) < 0.03 { // none
+			if float64(len(g.tiles)) > onlyOne*float64(given) {
+				break
+			}
+			continue
+		}
+		if !slices.ContainsFunc(out, func(t Shift) bool { return t.from(s) < 0.1 }) {
+			out = append(out, s)
+		}
+		if float64(len(g.tiles)) > onlyOne*float64(given) {
+			break
+		}
+	}
+	return out
+}
+
+// correlator finds how a tile moved.
+type correlator struct {
+	fft    *fourier.CmplxFFT
+	window [tile]float64
+	pass   [tile][tile]float64
+	a, b   [][]complex128
+	line   []complex128
+}
+
+func newCorrelator() *correlator {
+	c := &correlator{fft: fourier.NewCmplxFFT(tile), a: make([][]complex128, tile), b: make([][]complex128, tile), line: make([]complex128, tile)}
+	freq := func(k int) float64 { return float64(min(k, tile-k)) / tile }
+	for i := range tile {
+		c.window[i] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(i)+0.5)/tile)
+		c.a[i], c.b[i] = make([]complex128, tile), make([]complex128, tile)
+		for k := range tile {
+			f := math.Hypot(freq(i), freq(k)) / fine
+			c.pass[i][k] = math.Exp(-f * f)
+		}
+	}
+	return c
+}
+
+// transform is the transform of a window of a plane, its mean taken off; what varies in it is returned.
+func (c *correlator) transform(to [][]complex128, p *plane, x0, y0 int) float64 {
+	mean := 0.0
+	for y := range tile {
+		for _, v := range p.row(y0 + y)[x0 : x0+tile] {
+			mean += float64(v)
+		}
+	}
+	mean /= tile * tile
+	varies := 0.0
+	for y := range tile {
+		for x, v := range p.row(y0 + y)[x0 : x0+tile] {
+			d := (float64(v) - mean) * c.window[x] * c.window[y]
+			varies += d * d
+			to[y][x] = complex(d, 0)
+		}
+	}
+	c.both(to, c.fft.Coefficients)
+	return varies / (tile * tile)
+}
+
+// both runs a transform along rows and columns.
+func (c *correlator) both(m [][]complex128, do func(dst, src []complex128) []complex128) {
+	for y := range m {
+		do(c.line, m[y])
+		copy(m[y], c.line)
+	}
+	column := make([]complex128, tile)
+	for x := range tile {
+		for y := range m {
+			column[y] = m[y][x]
+		}
+		do(c.line, column)
+		for y := range m {
+			m[y][x] = c.line[y]
+		}
+	}
+}
+
+// shift is how the window at x0, y0 moved, nil where that cannot be told: nothing to be seen in it, or nothing that stands out.
+func (c *correlator) shift(a, b *plane, x0, y0 int) *Shift {
+	const empty = 1e-7
+	if c.transform(c.a, a, x0, y0) < empty || c.transform(c.b, b, x0, y0) < empty {
+		return nil
+	}
+	weight := 0.0
+	for y := range tile {
+		for x := range tile {
+			z := c.b[y][x] * cmplx.Conj(c.a[y][x])
+			if l := cmplx.Abs(z); l > 0 {
+				z *= complex(c.pass[y][x]/l, 0)
+			}
+			weight += c.pass[y][x]
+			c.a[y][x] = z
+		}
+	}
+	c.both(c.a, c.fft.Sequence)
+	best, bx, by := 0.0, 0, 0
+	for y := range tile {
+		for x := range tile {
+			if v := real(c.a[y][x]); v > best {
+				best, bx, by = v, x, y
+			}
+		}
+	}
+	const clear = 0.25 // of the height of a peak where nothing but the shift differs
+	if best < clear*weight {
+		return nil
+	}
+	at := func(x, y int) float64 { return real(c.a[(y+tile)%tile][(x+tile)%tile]) }
+	peak := func(l, m, r float64) float64 {
+		if d := l - 2*m + r; d < 0 {
+			return (l - r) / (2 * d)
+		}
+		return 0
+	}
+	signed := func(k int) float64 {
+		if k > tile/2 {
+			k -= tile
+		}
+		return float64(k)
+	}
+	s := Shift{signed(bx) + peak(at(bx-1, by), best, at(bx+1, by)), signed(by) + peak(at(bx, by-1), best, at(bx, by+1))}
+	if math.Abs(s.X) > tile/3 || math.Abs(s.Y) > tile/3 {
+		return nil
+	}
+	return &s
+}
+
+// refined brings a displacement of some tiles to a hundredth of a pixel: by the slopes of both pictures' mean, in which noise leaves no bias.
+func refined(a, b *plane, s Shift, at [][2]int) Shift {
+	if len(at) > 60 {
+		thin := make([][2]int, 0, 60)
+		for i := range 60 {
+			thin = append(thin, at[i*len(at)/60])
+		}
+		at = thin
+	}
+	for range 6 {
+		var xx, xy, yy, xt, yt float64
+		read := func(p *plane, x, y float64) float64 { return p.at(x, y) }
+		for _, t := range at {
+			for y := t[1] + 4; y < t[1]+tile-4; y += 2 {
+				for x := t[0] + 4; x < t[0]+tile-4; x += 2 {
+					// what is at x in a is at x + s in b
+					fx, fy := float64(x), float64(y)
+					u, v := fx+s.X, fy+s.Y
+					if u < 2 || v < 2 || u > float64(b.w-3) || v > float64(b.h-3) || x < 2 || y < 2 || x > a.w-3 || y > a.h-3 {
+						continue
+					}
+					gx := (read(a, fx+1, fy) - read(a, fx-1, fy) + read(b, u+1, v) - read(b, u-1, v)) / 4
+					gy := (read(a, fx, fy+1) - read(a, fx, fy-1) + read(b, u, v+1) - read(b, u, v-1)) / 4
+					d := read(a, fx, fy) - read(b, u, v)
+					xx, xy, yy, xt, yt = xx+gx*gx, xy+gx*gy, yy+gy*gy, xt+gx*d, yt+gy*d
+				}
+			}
+		}
+		det := xx*yy - xy*xy
+		if det < 1e-12*(xx+yy)*(xx+yy) || det == 0 {
+			return s
+		}
+		dx, dy := (yy*xt-xy*yt)/det, (xx*yt-xy*xt)/det
+		if math.Hypot(dx, dy) > 1 {
+			return s
+		}
+		s.X, s.Y = s.X+dx, s.Y+dy
+		if math.Hypot(dx, dy) < 1e-3 {
+			break
+		}
+	}
+	return s
+}
+
+// at reads a plane between pixels, by cubics through four of them each way.
+func (p *plane) at(x, y float64) float64 {
+	ix, iy := int(math.Floor(x)), int(math.Floor(y))
+	wx, wy := cubic(x-float64(ix)), cubic(y-float64(iy))
+	sum := 0.0
+	for j := range 4 {
+		row := p.row(min(max(iy+j-1, 0), p.h-1))
+		line := 0.0
+		for i := range 4 {
+			line += wx[i] * float64(row[min(max(ix+i-1, 0), p.w-1)])
+		}
+		sum += wy[j] * line
+	}
+	return sum
+}
+
+// cubic are the weights of four samples at t between the middle two (Catmull and Rom).
+func cubic(t float64) [4]float64 {
+	return [4]float64{((-0.5*t+1)*t - 0.5) * t, (1.5*t-2.5)*t*t + 1, ((-1.5*t+2)*t + 0.5) * t, (0.5*t - 0.5) * t * t}
+}

@@ -1,0 +1,340 @@
+package noise
+
+import (
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"velours/core/frame"
+)
+
+const testW, testH = 512, 400
+
+// lattice is smooth noise between 0 and 1.
+func lattice(seed uint64, x, y float64) float64 {
+	at := func(i, j float64) float64 {
+		z := (seed*8192+uint64(int64(i)+4096))*8192 + uint64(int64(j)+4096)
+		z = (z ^ z>>30) * 0xBF58476D1CE4E5B9
+		z = (z ^ z>>27) * 0x94D049BB133111EB
+		return float64(z>>11) / (1 << 53)
+	}
+	i, j := math.Floor(x), math.Floor(y)
+	u, v := x-i, y-j
+	u, v = u*u*(3-2*u), v*v*(3-2*v)
+	return (1-v)*((1-u)*at(i, j)+u*at(i+1, j)) + v*((1-u)*at(i, j+1)+u*at(i+1, j+1))
+}
+
+// photograph is a picture with what photographs have: broad light, edges, things with texture and things without. It is larger than the test's frames,
+// so that it can be panned over.
+func photograph(seed uint64) *plane3 {
+	const w, h = testW + 64, testH + 64
+	p := &plane3{w: w, h: h}
+	for c := range p.v {
+		p.v[c] = make([]float64, w*h)
+	}
+	each(h, func(y int) {
+		for x := range w {
+			fx, fy := float64(x), float64(y)
+			v := 0.1 + 0.55*lattice(seed, fx/170, fy/150)
+			if lattice(seed+7, fx/90, fy/110) > 0.55 { // another thing, with an edge
+				v = 0.75 - 0.8*v
+			}
+			if q := lattice(seed+3, fx/120, fy/60); q > 0.6 { // cloth
+				v += 0.12 * (lattice(seed+4, fx/3, fy/3) - 0.5)
+			}
+			v += 0.02 * (lattice(seed+5, fx/9, fy/9) - 0.5)
+			for c, tint := range [3]float64{1.05, 1, 0.9} {
+				p.v[c][y*w+x] = min(max(v*tint, 0.02), 0.95)
+			}
+		}
+	})
+	return p
+}
+
+type plane3 struct {
+	w, h int
+	v    [3][]float64
+}
+
+// read reads a plane between pixels.
+func (p *plane3) read(c int, x, y float64) float64 {
+	ix, iy := int(math.Floor(x)), int(math.Floor(y))
+	wx, wy := cubic(x-float64(ix)), cubic(y-float64(iy))
+	sum := 0.0
+	for j := range 4 {
+		for i := range 4 {
+			sum += wy[j] * wx[i] * p.v[c][min(max(iy+j-1, 0), p.h-1)*p.w+min(max(ix+i-1, 0), p.w-1)]
+		}
+	}
+	return sum
+}
+
+// grainy is what a test's noise deviates by: of scatter-and-grain, part D2.
+func grainy(c int, s0, luminance float64) float64 {
+	return s0 * [3]float64{1, 0.9, 1.35}[c] * (0.35 + 2.6*luminance*(1-luminance))
+}
+
+// spotted is white noise through a Gaussian, of deviation 1.
+func spotted(r *rand.Rand, w, h int, sk float64) []float64 {
+	v := make([]float64, w*h)
+	for i := range v {
+		v[i] = r.NormFloat64()
+	}
+	if sk == 0 {
+		return v
+	}
+	n := int(math.Ceil(4 * sk))
+	taps, square := make([]float64, 2*n+1), 0.0
+	for i := range taps {
+		taps[i] = math.Exp(-float64((i-n)*(i-n)) / (2 * sk * sk))
+		square += taps[i] * taps[i]
+	}
+	for i := range taps {
+		taps[i] /= math.Sqrt(square)
+	}
+	a, b := make([]float64, w*h), make([]float64, w*h)
+	for y := range h {
+		for x := range w {
+			for k, t := range taps {
+				a[y*w+x] += t * v[y*w+(x+k-n+w)%w]
+			}
+		}
+	}
+	for y := range h {
+		for k, t := range taps {
+			from := (y + k - n + h) % h
+			for x := range w {
+				b[y*w+x] += t * a[from*w+x]
+			}
+		}
+	}
+	return b
+}
+
+// A clip is made of a photograph: how fast the camera and a thing in front of it move, its noise, and whether it has 8 bits.
+type clip struct {
+	seed    uint64
+	pan     Shift
+	thing   *Shift
+	s0, sk  float64
+	eight   bool
+	frames  int
+	without bool // noise
+}
+
+func (c clip) frame(photo, front *plane3, n int) *frame.Frame {
+	f := frame.New(testW, testH, 3)
+	r := rand.New(rand.NewPCG(c.seed, uint64(n)+99))
+	var noise [3][]float64
+	for i := range noise {
+		noise[i] = spotted(r, testW, testH, c.sk)
+	}
+	each(testH, func(y int) {
+		for x := range testW {
+			var v [3]float64
+			px, py := float64(x)+20-c.pan.X*float64(n), float64(y)+20-c.pan.Y*float64(n)
+			from := photo
+			if c.thing != nil {
+				qx, qy := float64(x)-c.thing.X*float64(n), float64(y)-c.thing.Y*float64(n)
+				if qx > 150 && qx < 150+200 && qy > 120 && qy < 120+180 {
+					from, px, py = front, qx, qy
+				}
+			}
+			for i := range v {
+				v[i] = from.read(i, px, py)
+			}
+			luminance := float64(luma[0])*v[0] + float64(luma[1])*v[1] + float64(luma[2])*v[2]
+			for i := range v {
+				k := v[i]
+				if !c.without {
+					k += grainy(i, c.s0, luminance) * noise[i][y*testW+x]
+				}
+				if c.eight {
+					k = math.Round(min(max(k, 0), 1)*255) / 255
+				}
+				f.Row(i, y)[x] = float32(k)
+			}
+		}
+	})
+	return f
+}
+
+func (c clip) make() []*frame.Frame {
+	photo, front := photograph(c.seed), photograph(c.seed+50)
+	var out []*frame.Frame
+	for n := range max(c.frames, 4) {
+		out = append(out, c.frame(photo, front, n))
+	}
+	return out
+}
+
+// Clips of known noise are measured: what zones deviate by, the law, and how far neighbours go together, within the bars of
+// scatter-and-grain, part D2.
+func TestMeasureKnownNoise(t *testing.T) {
+	for _, c := range []struct {
+		name            string
+		clip            clip
+		zone, law, spot float64
+	}{
+		{"static, fine spots", clip{seed: 2, s0: 0.05, sk: 0.8}, 0.11, 0.06, 0.04},
+		{"static, coarse spots", clip{seed: 1, s0: 0.02, sk: 1.6}, 0.11, 0.06, 0.04},
+		{"pan", clip{seed: 1, s0: 0.02, sk: 0.8, pan: Shift{1.3, 2.1}}, 0.11, 0.06, 0.04},
+		{"a thing moves, 8 bits", clip{seed: 1, s0: 0.02, sk: 0.8, thing: &Shift{3.4, -5.2}, eight: true}, 0.27, 0.13, 0.2},
+		{"pan, and a thing moves, 8 bits", clip{seed: 2, s0: 0.05, sk: 0.8, pan: Shift{1.3, 2.1}, thing: &Shift{3.4, -5.2}, eight: true}, 0.34, 0.13, 0.2},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			m, err := Measure(t.Context(), c.clip.make(), Options{}, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			worst, sum, n := 0.0, 0.0, 0.0
+			for _, z := range m.Zones {
+				for i := range 3 {
+					want := grainy(i, c.clip.s0, z.Mean)
+					worst = max(worst, math.Abs(z.Deviation[i]/want-1))
+					off := m.Deviation(i, z.Mean)/want - 1
+					sum, n = sum+off*off, n+1
+				}
+			}
+			law, spot := math.Sqrt(sum/n), m.Spot(1)
+			t.Logf("%d zones of %d blocks in %d pairs, shifts %.2f, %.0f %% moving: a zone off by %.1f %% at most, the law by %.1f %% rms, spots of %.2f pixels", len(m.Zones), m.Blocks, m.Pairs, m.Shifts, 100*m.Moving, 100*worst, 100*law, spot)
+			if len(m.Zones) < 5 || worst > c.zone || law > c.law {
+				t.Errorf("%d zones, off by %.1f %% at most, the law by %.1f %% rms", len(m.Zones), 100*worst, 100*law)
+			}
+			if math.Abs(spot-c.clip.sk) > max(c.spot*c.clip.sk, 0.04) {
+				t.Errorf("spots of %.3f pixels, made with %.3f", spot, c.clip.sk)
+			}
+			for _, r := range m.Correlation {
+				if math.Abs(r) > 0.06 {
+					t.Errorf("channels correlate by %.3f", r)
+				}
+			}
+		})
+	}
+}
+
+// A clip that cannot tell its noise says why.
+func TestWhatTellsNothing(t *testing.T) {
+	flat := func(w, h int, v float32) *frame.Frame {
+		f := frame.New(w, h, 3)
+		for p := range 3 {
+			for y := range h {
+				for x := range w {
+					f.Row(p, y)[x] = v
+				}
+			}
+		}
+		return f
+	}
+	grainyFlat := func(v, by float64, n uint64) *frame.Frame {
+		f, r := flat(256, 192, 0), rand.New(rand.NewPCG(n, 5))
+		for p := range 3 {
+			for y := range f.H {
+				for x := range f.W {
+					f.Row(p, y)[x] = float32(min(max(v+by*r.NormFloat64(), 0), 1))
+				}
+			}
+		}
+		return f
+	}
+	for _, c := range []struct {
+		name   string
+		frames []*frame.Frame
+		why    string
+	}{
+		{"one frame", []*frame.Frame{flat(256, 192, 0.5)}, "two or more"},
+		{"a still", []*frame.Frame{flat(256, 192, 0.5), flat(256, 192, 0.5)}, "all the same"},
+		{"small", []*frame.Frame{flat(32, 32, 0.5), flat(32, 32, 0.4)}, "64 × 64"},
+		{"two sizes", []*frame.Frame{flat(256, 192, 0.5), flat(256, 128, 0.5)}, "one size"},
+		{"clipped", []*frame.Frame{grainyFlat(0.995, 0.02, 1), grainyFlat(0.995, 0.02, 2)}, "too little"},
+	} {
+		if _, err := Measure(t.Context(), c.frames, Options{}, nil); err == nil || !strings.Contains(err.Error(), c.why) {
+			t.Errorf("%s: %v", c.name, err)
+		}
+	}
+	// one tone is measured, and the card says how little it knows
+	m, err := Measure(t.Context(), []*frame.Frame{grainyFlat(0.4, 0.02, 1), grainyFlat(0.4, 0.02, 2)}, Options{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	card := m.Card("flat", "Flat", "a test", "bt1886", 256)
+	if d := card.At(0.4)[1]; math.Abs(d/0.02-1) > 0.03 {
+		t.Errorf("a deviation of %.4f, made with 0.02", d)
+	}
+	if len(card.Trust.Why) != 2 || card.Trust.Within < 0.15 {
+		t.Errorf("it may be off by %.2f: %q", card.Trust.Within, card.Trust.Why)
+	}
+	// boxes are kept to
+	half := grainyFlat(0.4, 0.02, 3)
+	other := grainyFlat(0.4, 0.02, 4)
+	loud, still := grainyFlat(0.4, 0.08, 5), grainyFlat(0.4, 0.08, 6)
+	for p := range 3 {
+		for y := range half.H {
+			copy(half.Row(p, y)[128:], loud.Row(p, y)[128:])
+			copy(other.Row(p, y)[128:], still.Row(p, y)[128:])
+		}
+	}
+	for _, c := range []struct {
+		x    int
+		want float64
+	}{{0, 0.02}, {128, 0.08}} {
+		m, err := Measure(t.Context(), []*frame.Frame{half, other}, Options{Boxes: []Box{{c.x, 0, 128, 192}}}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if d := m.Deviation(1, 0.4); math.Abs(d/c.want-1) > 0.05 {
+			t.Errorf("in the box at %d it deviates by %.4f, made with %.2f", c.x, d, c.want)
+		}
+	}
+}
+
+// A card goes through its file as it is; one that is broken says what of it is.
+func TestGrainCardFile(t *testing.T) {
+	m, err := Measure(t.Context(), clip{seed: 3, s0: 0.03, sk: 0.8}.make(), Options{}, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	card := m.Card("night-1", "Night", "night.mov, frames 0 to 3", "bt1886", testW)
+	again, err := ParseCard(card.JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if string(again.JSON()) != string(card.JSON()) {
+		t.Error("it comes back another")
+	}
+	for _, y := range []float64{0.3, 0.4, 0.5} {
+		if d := card.At(y)[2]; math.Abs(d/grainy(2, 0.03, y)-1) > 0.08 {
+			t.Errorf("blue deviates by %.4f at %.1f, made with %.4f", d, y, grainy(2, 0.03, y))
+		}
+	}
+	for _, c := range []struct{ was, is, why string }{
+		{`"velours": 1`, `"velours": 7`, "version"}, {`"hold": 1`, `"hold": 0`, "hold"}, {`"id": "night-1"`, `"id": "Night 1"`, "letters"}, {`"width": 512`, `"width": 0`, "width"},
+		{`"tones": [`, `"tones": [9,`, "tones"}, {`"codes"`, `"code"`, "not a grain card"},
+	} {
+		text := strings.Replace(string(card.JSON()), c.was, c.is, 1)
+		if _, err := ParseCard([]byte(text)); err == nil || !strings.Contains(err.Error(), c.why) {
+			t.Errorf("with %s: %v", c.is, err)
+		}
+	}
+}
+
+func FuzzGrainCard(f *testing.F) {
+	f.Add([]byte(`{"velours":1,"id":"a","label":"","from":"","codes":"bt1886","width":9,"tones":[0.1],"deviation":[[0.1,0.1,0.1]],"correlation":[0,0,0],"across":[[1],[1],[1]],"down":[[1],[1],[1]],"spot":[0,0,0],"hold":1,"trust":{"pairs":1,"blocks":1,"clipped":0,"moving":0,"from":0,"to":0,"within":0}}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		c, err := ParseCard(data)
+		if err != nil {
+			return
+		}
+		if _, err := ParseCard(c.JSON()); err != nil {
+			t.Fatalf("a card that was read is not read again: %v", err)
+		}
+		for _, y := range []float64{-2, 0, 0.3, 5} {
+			for _, d := range c.At(y) {
+				if math.IsNaN(d) || d < 0 || d > 1 {
+					t.Fatalf("a deviation of %g", d)
+				}
+			}
+		}
+	})
+}

@@ -1,0 +1,79 @@
+package studio
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"strings"
+
+	"velours/core/frame"
+	"velours/core/noise"
+	"velours/media"
+)
+
+// UsualGrainFrames is how many frames grain is measured from where none are named, mostGrainFrames how many at most.
+const UsualGrainFrames, mostGrainFrames = 4, 12
+
+// Grain measures the noise of a clip's frames, as they were recorded: their code values. Boxes are where, in pixels; none is everywhere.
+func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done float64)) (*noise.Card, error) {
+	src, err := media.Open(ctx, j.In)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	defer src.Close()
+	if err := j.settle(src.Info); err != nil {
+		return nil, err
+	}
+	if j.Last < 0 {
+		j.Last = min(j.First+UsualGrainFrames, src.Info.Frames) - 1
+	}
+	name := filepath.Base(j.In)
+	switch n := j.Last - j.First + 1; {
+	case j.First >= src.Info.Frames || j.Last >= src.Info.Frames:
+		return nil, Bad("%s has frames 0 to %d, not %d", name, src.Info.Frames-1, max(j.First, j.Last))
+	case n < 2:
+		return nil, Bad("%s: grain is told from what differs between frames, and there is one; name two or more (--frames)", name)
+	case n > mostGrainFrames:
+		return nil, Bad("%d frames; grain is measured from %d at most", n, mostGrainFrames)
+	}
+	w, h := src.Info.Shape()
+	for _, b := range boxes {
+		if b.X < 0 || b.Y < 0 || b.W < 24 || b.H < 24 || b.X+b.W > w || b.Y+b.H > h {
+			return nil, Bad("a box of %d × %d pixels at %d, %d; boxes are at least 24 × 24, inside the %d × %d of %s", b.W, b.H, b.X, b.Y, w, h, name)
+		}
+	}
+	var frames []*frame.Frame
+	for n := j.First; n <= j.Last; n++ {
+		f, err := src.Frame(ctx, n)
+		if err != nil {
+			return nil, wrapInput(err)
+		}
+		frames = append(frames, f)
+	}
+	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: boxes}, progress)
+	if err != nil {
+		if ctx.Err() != nil {
+			return nil, err
+		}
+		return nil, Bad("%s: %v", name, err)
+	}
+	stem := strings.TrimSuffix(name, filepath.Ext(name))
+	return m.Card(cardID(stem), stem, fmt.Sprintf("%s, frames %d to %d", name, j.First, j.Last), j.encoding.ID, w), nil
+}
+
+// cardID is a name as an id: small letters, figures and hyphens.
+func cardID(name string) string {
+	id := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		case r >= 'A' && r <= 'Z':
+			return r - 'A' + 'a'
+		}
+		return '-'
+	}, name)
+	if id = strings.Trim(id, "-"); id == "" {
+		return "grain"
+	}
+	return id[:min(len(id), 60)]
+}
