@@ -44,6 +44,8 @@ type Job struct {
 	Codec string
 	Depth int
 	Range string
+	// PlacedGrain makes grain of clouds that are placed one by one, a hundred times slower.
+	PlacedGrain bool
 	// Megabits a second of an H.264 or H.265 movie, 0 for its usual quality.
 	Megabits float64
 
@@ -156,7 +158,11 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if j.W > 0 {
 		w, h = j.W, j.H
 	}
-	plan, err := render.Compile(ctx, j.Look, j.encoding, render.Raster{W: w, H: h}, j.Tap)
+	compile := render.Compile
+	if j.PlacedGrain {
+		compile = render.CompilePlaced
+	}
+	plan, err := compile(ctx, j.Look, j.encoding, render.Raster{W: w, H: h}, j.Tap)
 	if err != nil {
 		return err
 	}

@@ -23,6 +23,7 @@ func render(ctx context.Context, args []string, out io.Writer) error {
 	fs.StringVar(&j.Out, "out", "", "`DST`: a file, or a sequence with a counter")
 	fs.Func("encoding", "`ID` of the source's encoding", encodingFlag(&j.Encoding))
 	fs.StringVar(&j.Display, "display", "", "`ID` of the display")
+	fs.BoolVar(&j.PlacedGrain, "placed-grain", false, "make grain of clouds that are placed one by one: the reference, a hundred times slower")
 	fs.BoolVar(&j.Half, "half", false, "write EXR in half instead of float")
 	fs.StringVar(&j.Codec, "codec", "", "`CODEC` of a movie: prores-hq, prores-4444, h264, h265 or ffv1")
 	fs.StringVar(&j.Range, "range", "", "`RANGE` of the code values: legal or full; movies are legal and stills full by themselves")

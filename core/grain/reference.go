@@ -15,7 +15,7 @@ import (
 // each cloud is a Gaussian of density, seen through square pixels.
 type Reference struct {
 	set    Setting
-	laws   [3]func(float64) float64
+	laws   [3]Gains // deviations, σ·√area in µm, over density
 	layers [3]placing
 }
 
@@ -36,10 +36,12 @@ func NewReference(s Setting) *Reference {
 	across, down := s.pitches()
 	for i := range 3 {
 		law, k := Law(s.Cloud[i]), s.S[i]
-		r.laws[i] = func(d float64) float64 { return k * law(d) }
-		if s.Gain != nil {
-			r.laws[i] = func(d float64) float64 { return k * law(d) * s.Gain[i].At(s.Top, d) }
-		}
+		r.laws[i] = NewGains(s.Top, func(d float64) float64 {
+			if s.Gain != nil {
+				return k * law(d) * s.Gain[i].At(s.Top, d)
+			}
+			return k * law(d)
+		})
 		p := &r.layers[i]
 		p.nx, p.wx, p.ox = seenThrough(across, s.Cloud[i])
 		p.ny, p.wy, p.oy = seenThrough(down, s.Cloud[i])
@@ -243,18 +245,22 @@ func (r *Reference) shares() (own, common float64) {
 }
 
 // rate is how many clouds a cell has on average, and what each holds, density times µm².
-type rate struct{ mean, each, most float64 }
+type rate struct {
+	mean, each float64
+	none       float64 // the chance that there is none
+}
 
 // rate is that of a density: as many clouds as there must be for it to deviate by the law.
 func (r *Reference) rate(layer int, density float64) rate {
 	d := max(density, 0)
-	s := r.laws[layer](d)
+	s := r.laws[layer].At(r.set.Top, d)
 	whole := d + fogClouds
 	each := s * s / whole
 	if density < 0 { // less than none is made less, not noisier
 		whole = max(density+fogClouds, 0)
 	}
-	return rate{mean: whole * r.layers[layer].area / each, each: each}
+	mean := whole * r.layers[layer].area / each
+	return rate{mean, each, math.Exp(-mean)}
 }
 
 // of is what the clouds of a cell hold, by a number between 0 and 1: the quantile of Poisson's law.
@@ -264,7 +270,7 @@ func (q *rate) of(u float64) float64 {
 		z := math.Sqrt2 * math.Erfinv(2*u-1)
 		return q.each * max(math.Round(q.mean+math.Sqrt(q.mean)*z+(z*z-1)/6), 0)
 	}
-	p := math.Exp(-q.mean)
+	p := q.none
 	sum, n := p, 0.0
 	for sum < u && n < 200 {
 		n++

@@ -91,6 +91,8 @@ type Exposed struct {
 	Raster   Raster
 	// Display is what shows the print.
 	Display *colour.Display
+	// Placed asks for grain of clouds that are placed one by one.
+	Placed bool
 	// Draft allows what is coarser and quicker; Tabular leaves out what needs neighbours; Printed tells that the
 	// picture goes on to a print.
 	Draft, Tabular, Printed bool

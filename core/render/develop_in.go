@@ -19,7 +19,7 @@ type developInOp struct {
 
 // maskedOp is an operation on density, and where it acts.
 type maskedOp struct {
-	op   Operation // Pointwise or Near
+	op   Operation // Pointwise, Near or Numbered
 	mask *mask
 }
 
@@ -57,8 +57,8 @@ func (o *developInOp) At(frame int) Operation {
 	return &n
 }
 
-// numbered is the operation for what moves, of a frame.
-func (o *developInOp) numbered(number int) *developInOp {
+// Numbered is the operation for what moves, of a frame.
+func (o *developInOp) Numbered(number int) Spatial {
 	n := *o
 	n.number = number
 	return &n
@@ -77,8 +77,11 @@ func (o *developInOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, 
 			return nil, err
 		}
 		out, err = o.inside(ctx, src, out, d.mask, func(ctx context.Context, _, plain *frame.Frame) (*frame.Frame, error) {
-			if near, ok := d.op.(Near); ok {
-				return Filtered(ctx, plain, near)
+			switch op := d.op.(type) {
+			case Near:
+				return Filtered(ctx, plain, op)
+			case Numbered:
+				return op.Numbered(o.number).Run(ctx, plain)
 			}
 			return fuse(ctx, []Pointwise{d.op.(Pointwise)}, plain, o.number, 0, 0)
 		})

@@ -18,6 +18,9 @@ type Pointwise interface {
 // Moving operations differ from frame to frame of the same picture, as grain does.
 type Moving interface{ Moving() }
 
+// Numbered is a spatial operation that differs from frame to frame: Numbered is that of a frame.
+type Numbered interface{ Numbered(number int) Spatial }
+
 // Starter is a pointwise operation that can take its input from other rows, which spares a copy when it is the first of a
 // pass. ColumnsFrom is Columns with those rows beside.
 type Starter interface {

@@ -85,11 +85,17 @@ func CompileExposure(ctx context.Context, l *look.Look, e *colour.Encoding, r Ra
 	return compile(ctx, l, e, r, target{tap: look.Negative, size: film.TableSize, exposure: true})
 }
 
+// CompilePlaced is Compile with grain of clouds that are placed one by one (grain.Reference), a hundred times slower.
+func CompilePlaced(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {
+	return compile(ctx, l, e, r, target{tap: tap, size: film.TableSize, placed: true})
+}
+
 // target is how far a plan goes, and how fine its table is.
 type target struct {
 	tap      look.Station
 	size     int
 	exposure bool // it ends at the exposure of the film
+	placed   bool // grain is made of clouds that are placed one by one
 }
 
 func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, to target) (*Plan, error) {
@@ -166,7 +172,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		}
 		return p, nil
 	}
-	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Display: b.Screen.Display, Draft: to.size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
+	exposed := &Exposed{Film: &b.Film, Negative: n, Raster: r, Display: b.Screen.Display, Placed: to.placed, Draft: to.size == film.DraftTableSize, Tabular: b.tabular, Printed: at >= look.Print.Index()}
 	for _, s := range []Slot{CopiedLight, EmulsionLight} {
 		for _, c := range b.film[s] {
 			if op := c.make(exposed); op != nil {
@@ -397,8 +403,8 @@ func (p *Plan) at(n, number int) []pass {
 				own(i).area = op.(Spatial)
 			}
 		}
-		if g, ok := out[i].area.(*developInOp); ok {
-			own(i).area = g.numbered(number)
+		if g, ok := out[i].area.(Numbered); ok {
+			own(i).area = g.Numbered(number)
 		}
 		if now, moved := followed(s.points, n); moved {
 			own(i).points = now

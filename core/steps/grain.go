@@ -1,10 +1,13 @@
 package steps
 
 import (
+	"context"
+	"fmt"
 	"math"
 
 	"velours/core/cache"
 	"velours/core/film"
+	"velours/core/frame"
 	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/render"
@@ -68,7 +71,12 @@ var grainKind = &look.Kind{
 			if !g.early {
 				g.clouds(b)
 			}
-			b.In(render.Density, func(e *render.Exposed) render.Operation { return newGrain(g.setting(e)) })
+			b.In(render.Density, func(e *render.Exposed) render.Operation {
+				if e.Placed {
+					return &placedGrainOp{set: g.setting(e)}
+				}
+				return newGrain(g.setting(e))
+			})
 		}
 	}},
 }
@@ -184,7 +192,7 @@ func (g grainOf) cloudsOn(e *render.Exposed) render.Operation {
 		set.Cloud[i] = g.cloud(e.Emulsion()) * size * g.made()
 	}
 	across, down, seen := set.Clouds()
-	if !seen || e.Tabular {
+	if !seen || e.Tabular || e.Placed {
 		return nil
 	}
 	return &render.Filter{ID: "clouds" + set.Key(), Across: across, Down: down}
@@ -257,4 +265,20 @@ func (o *grainOp) Moving()     {}
 func (o *grainOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
 	s := o.gen.Columns(number, x0, w, y0)
 	return s.Add
+}
+
+// placedGrainOp makes the picture of clouds, one by one.
+type placedGrainOp struct {
+	set    grain.Setting
+	number int
+}
+
+func (o *placedGrainOp) Key() string   { return fmt.Sprint("placed grain", o.set.Key(), "#", o.number) }
+func (o *placedGrainOp) Name() string  { return "placed grain" }
+func (o *placedGrainOp) Uniform() bool { return false }
+func (o *placedGrainOp) Numbered(number int) render.Spatial {
+	return &placedGrainOp{o.set, number}
+}
+func (o *placedGrainOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
+	return grain.NewReference(o.set).Run(ctx, src, o.number, 0, 0)
 }

@@ -173,3 +173,50 @@ func TestPrintGrain(t *testing.T) {
 		}
 	}
 }
+
+// Grain of clouds that are placed one by one has the deviation and the mean of the quick kind, at the end of the path.
+func TestPlacedGrain(t *testing.T) {
+	const w, h = 240, 120
+	src := render.Still{Picture: frame.New(w, h, 3)}
+	for p := range 3 {
+		for y := range h {
+			for x := range w {
+				src.Picture.Row(p, y)[x] = 0.18
+			}
+		}
+	}
+	figures := func(compile func() (*render.Plan, error)) (mean, deviation float64) {
+		plan, err := compile()
+		if err != nil {
+			t.Fatal(err)
+		}
+		a, err := render.NewRenderer(0).Render(t.Context(), plan, src, 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		b, err := render.NewRenderer(0).Render(t.Context(), plan, src, 5)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for y := 10; y < h-10; y++ {
+			for x := 10; x < w-10; x++ {
+				u, v := float64(a.Row(1, y)[x]), float64(b.Row(1, y)[x])
+				mean, deviation = mean+(u+v)/2, deviation+(u-v)*(u-v)/2
+			}
+		}
+		n := float64((w - 20) * (h - 20))
+		return mean / n, math.Sqrt(deviation / n)
+	}
+	l := filmLook(t, "negative.stock.id=percale-400", "negative.gauge.id=super8", "negative.grain.amount=100", "print.medium.id=rideau")
+	raster := render.Raster{W: w, H: h}
+	quickMean, quick := figures(func() (*render.Plan, error) {
+		return render.Compile(t.Context(), l, colour.Working(), raster, look.Finish)
+	})
+	placedMean, placed := figures(func() (*render.Plan, error) {
+		return render.CompilePlaced(t.Context(), l, colour.Working(), raster, look.Finish)
+	})
+	t.Logf("quick %.4f ± %.5f, placed %.4f ± %.5f", quickMean, quick, placedMean, placed)
+	if math.Abs(placed/quick-1) > 0.05 || math.Abs(placedMean-quickMean) > 0.002 {
+		t.Errorf("quick %.4f ± %.5f, placed %.4f ± %.5f", quickMean, quick, placedMean, placed)
+	}
+}

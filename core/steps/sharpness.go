@@ -87,7 +87,7 @@ func sharpness(scattering, adjacency float64) render.Detail {
 		// density is raised by what it has more than its surroundings
 		After: func(ctx context.Context, e *render.Exposed, src *frame.Frame) (*frame.Frame, error) {
 			c := of(e)
-			if c.clouds > 0 {
+			if c.clouds > 0 && !e.Placed { // which are the grain itself, where they are placed
 				return c.blur(ctx, src, 0, []scatter.Gaussian{{Sigma: c.clouds, Weight: 1 + c.adjacency}, {Sigma: math.Hypot(c.reach, c.clouds), Weight: -c.adjacency}})
 			}
 			return c.blur(ctx, src, 1+c.adjacency, []scatter.Gaussian{{Sigma: c.reach, Weight: -c.adjacency}})

@@ -1,6 +1,7 @@
 import { useRef } from 'react'
 import type { ToneGains } from '../api/types.gen'
 import { newGesture } from '../api/gesture'
+import { nudgeOf } from '../model/number'
 import { gainAt } from '../model/gains'
 import { change, numberOf, pathOf, restore, settingOf, type EditorProps } from './editors/editor'
 import { follow, FROM, inside, Plot, placeOf, stopsAt, TO } from './editors/Plot'
@@ -46,7 +47,19 @@ export function GainPlot(p: EditorProps & { gains: ToneGains }) {
       {handles.map((h) => (
         <g
           key={h.id}
+          role="slider"
+          tabIndex={0}
+          aria-label={`${settingOf(p.kind, h.id).label} on the line`}
+          aria-valuenow={h.gain}
+          aria-valuetext={`${h.gain} %`}
           className="cursor-move"
+          onKeyDown={(e) => {
+            if (e.key === 'Backspace') restore(p, [h.id], newGesture())
+            const by = nudgeOf(e, 1)
+            if (!by) return
+            e.preventDefault()
+            change(p, { [h.id]: Math.max(0, Math.min(top, h.gain + by)) }, newGesture())
+          }}
           onPointerDown={(e) => drag(e, h.id)}
           onDoubleClick={() => restore(p, h.id === ids.mids ? [h.id, ids.middle] : [h.id], newGesture())}
           data-gain={h.id}
