@@ -44,6 +44,7 @@ func main() {
 	alone := flag.Bool("steps", false, "time each correction and matte alone")
 	changes := flag.Bool("film", false, "time what changes of the film cost alone")
 	scattered := flag.Bool("light", false, "time what light that spreads costs alone")
+	grainy := flag.Bool("grain", false, "time grain alone")
 	flag.Parse()
 	if *scattered {
 		lights()
@@ -55,6 +56,10 @@ func main() {
 	}
 	if *alone {
 		steps()
+		return
+	}
+	if *grainy {
+		grains()
 		return
 	}
 	if *hands {
@@ -99,6 +104,7 @@ func main() {
 	}
 	steps()
 	lights()
+	grains()
 	if err := drag(); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)

@@ -11,7 +11,7 @@ import (
 // break up, and nothing is presumed of its statistics. It is hundreds of times slower than a Generator, and agrees with it in mean, deviation and
 // correlation (scatter-and-grain, part C4). How grain was scanned is not in it.
 //
-// Film is divided into cells, half of a cloud's deviation wide or less. Each has a number of clouds by chance (Poisson), from a hash of its place;
+// Film is divided into cells, half of a cloud's deviation wide or less, or a tenth of a pixel. Each has a number of clouds by chance (Poisson), from a hash of its place;
 // each cloud is a Gaussian of density, seen through square pixels.
 type Reference struct {
 	set    Setting
@@ -50,10 +50,13 @@ func NewReference(s Setting) *Reference {
 	return r
 }
 
+// mostCells is into how many cells a pixel is divided each way: where clouds are that small against it, more would tell nothing.
+const mostCells = 10
+
 // seenThrough are the cells across a pixel of a pitch, and the shares of a cloud at each of them that the pixel sees, from the cell first before its
 // own on.
 func seenThrough(pitch, cloud float64) (n float64, shares []float64, first int) {
-	n = max(math.Ceil(pitch/(cloud/2)), 1)
+	n = min(max(math.Ceil(pitch/(cloud/2)), 1), mostCells)
 	width := pitch / n
 	first = int(math.Ceil(4.5 * cloud / width))
 	upto := func(x float64) float64 { return 0.5 * math.Erfc(-x/cloud/math.Sqrt2) }
