@@ -37,8 +37,9 @@ type Builder struct {
 	// at is what acts in each station, in order; film what acts in the film, slot by slot.
 	at   map[look.Station][]Operation
 	film map[Slot][]contribution
-	// details are what surrounds development.
+	// details are what surrounds development, lasts what acts on the codes of the finished picture.
 	details []Detail
+	lasts   []last
 	mask    *mask // of the step that is being gathered
 	// source tells that its mask is of what feeds it, fed that what feeds it is shown in its place.
 	source, fed bool

@@ -326,17 +326,20 @@ func (b *Builder) unprinted() func([3]float64) [3]float64 {
 	}
 }
 
-// finish adds the corrections of the finished picture, which work in the terms of light.
+// finish adds the corrections of the finished picture, which work in the terms of light, and what acts on its codes.
 func (p *Plan) finish(b *Builder, at int) {
-	if at < look.Finish.Index() || len(b.at[look.Finish]) == 0 {
+	if at < look.Finish.Index() {
 		return
 	}
-	p.closed = true
-	p.point(&enterOp{b.Screen})
-	for _, op := range b.at[look.Finish] {
-		p.add(op)
+	if len(b.at[look.Finish]) > 0 {
+		p.closed = true
+		p.point(&enterOp{b.Screen})
+		for _, op := range b.at[look.Finish] {
+			p.add(op)
+		}
+		p.point(&leaveOp{b.Screen})
 	}
-	p.point(&leaveOp{b.Screen})
+	p.shown(b)
 }
 
 // add appends an operation of either sort.

@@ -1,6 +1,7 @@
 package steps
 
 import (
+	"context"
 	"math"
 	"testing"
 
@@ -174,49 +175,116 @@ func TestPrintGrain(t *testing.T) {
 	}
 }
 
-// Grain of clouds that are placed one by one has the deviation and the mean of the quick kind, at the end of the path.
-func TestPlacedGrain(t *testing.T) {
-	const w, h = 240, 120
+// greyGrain is the mean and the deviation of the green code of an even picture under a plan.
+func greyGrain(t *testing.T, plan *render.Plan, w, h int, light float32) (mean, deviation float64) {
+	t.Helper()
 	src := render.Still{Picture: frame.New(w, h, 3)}
 	for p := range 3 {
 		for y := range h {
 			for x := range w {
-				src.Picture.Row(p, y)[x] = 0.18
+				src.Picture.Row(p, y)[x] = light
 			}
 		}
 	}
-	figures := func(compile func() (*render.Plan, error)) (mean, deviation float64) {
-		plan, err := compile()
-		if err != nil {
+	var f [2]*frame.Frame
+	for i := range f {
+		var err error
+		if f[i], err = render.NewRenderer(0).Render(t.Context(), plan, src, 4+i); err != nil {
 			t.Fatal(err)
 		}
-		a, err := render.NewRenderer(0).Render(t.Context(), plan, src, 4)
-		if err != nil {
-			t.Fatal(err)
-		}
-		b, err := render.NewRenderer(0).Render(t.Context(), plan, src, 5)
-		if err != nil {
-			t.Fatal(err)
-		}
-		for y := 10; y < h-10; y++ {
-			for x := 10; x < w-10; x++ {
-				u, v := float64(a.Row(1, y)[x]), float64(b.Row(1, y)[x])
-				mean, deviation = mean+(u+v)/2, deviation+(u-v)*(u-v)/2
-			}
-		}
-		n := float64((w - 20) * (h - 20))
-		return mean / n, math.Sqrt(deviation / n)
 	}
+	for y := 10; y < h-10; y++ {
+		for x := 10; x < w-10; x++ {
+			u, v := float64(f[0].Row(1, y)[x]), float64(f[1].Row(1, y)[x])
+			mean, deviation = mean+(u+v)/2, deviation+(u-v)*(u-v)/2
+		}
+	}
+	n := float64((w - 20) * (h - 20))
+	return mean / n, math.Sqrt(deviation / n)
+}
+
+// Grain of clouds that are placed one by one has the deviation and the mean of the quick kind, at the end of the path.
+func TestPlacedGrain(t *testing.T) {
+	const w, h = 240, 120
 	l := filmLook(t, "negative.stock.id=percale-400", "negative.gauge.id=super8", "negative.grain.amount=100", "print.medium.id=rideau")
-	raster := render.Raster{W: w, H: h}
-	quickMean, quick := figures(func() (*render.Plan, error) {
-		return render.Compile(t.Context(), l, colour.Working(), raster, look.Finish)
-	})
-	placedMean, placed := figures(func() (*render.Plan, error) {
-		return render.CompilePlaced(t.Context(), l, colour.Working(), raster, look.Finish)
-	})
+	of := func(compile func(context.Context, *look.Look, *colour.Encoding, render.Raster, look.Station) (*render.Plan, error)) (mean, deviation float64) {
+		plan, err := compile(t.Context(), l, colour.Working(), render.Raster{W: w, H: h}, look.Finish)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return greyGrain(t, plan, w, h, 0.18)
+	}
+	quickMean, quick := of(render.Compile)
+	placedMean, placed := of(render.CompilePlaced)
 	t.Logf("quick %.4f ± %.5f, placed %.4f ± %.5f", quickMean, quick, placedMean, placed)
 	if math.Abs(placed/quick-1) > 0.05 || math.Abs(placedMean-quickMean) > 0.002 {
 		t.Errorf("quick %.4f ± %.5f, placed %.4f ± %.5f", quickMean, quick, placedMean, placed)
+	}
+}
+
+// Grain on top deviates codes as the film's own does where its print shows the same code; what is transparent stays to the bit, and what is half so has
+// half of it.
+func TestGrainOnTop(t *testing.T) {
+	const w, h = 480, 270
+	raster := render.Raster{W: w, H: h}
+	compiled := func(l *look.Look) *render.Plan {
+		plan, err := render.Compile(t.Context(), l, colour.Working(), raster, look.Finish)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return plan
+	}
+	onFilm := compiled(filmLook(t, "negative.stock.id=percale-400", "negative.gauge.id=16mm", "negative.grain.amount=100", "print.medium.id=rideau"))
+	title := look.NewLook("title")
+	if err := title.SetAll("finish.grain.stock=percale-400", "finish.grain.gauge=16mm"); err != nil {
+		t.Fatal(err)
+	}
+	onTop := compiled(title)
+	var codes, deviations []float64
+	for stops := -5.0; stops <= 3; stops += 0.5 {
+		c, d := greyGrain(t, onFilm, w, h, float32(0.18*math.Exp2(stops)))
+		codes, deviations = append(codes, c), append(deviations, d)
+	}
+	for _, stops := range []float64{-3, -1, 0, 1, 2} {
+		c, d := greyGrain(t, onTop, w, h, float32(0.18*math.Exp2(stops)))
+		i := 1
+		for i < len(codes)-1 && codes[i] < c {
+			i++
+		}
+		k := (c - codes[i-1]) / (codes[i] - codes[i-1])
+		want := deviations[i-1] + k*(deviations[i]-deviations[i-1])
+		t.Logf("code %.3f deviates by %.5f, film by %.5f", c, d, want)
+		if math.Abs(d/want-1) > 0.1 {
+			t.Errorf("code %.3f deviates by %.5f, film by %.5f", c, d, want)
+		}
+	}
+	src := render.Still{Picture: frame.New(w, h, 4)}
+	for p := range 4 {
+		for y := range h {
+			for x := range w {
+				src.Picture.Row(p, y)[x] = [4]float32{0.3, 0.2, 0.1, float32(x/160) / 2}[p]
+			}
+		}
+	}
+	render1 := func(l *look.Look) *frame.Frame {
+		f, err := render.NewRenderer(0).Render(t.Context(), compiled(l), src, 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return f
+	}
+	plain, with := render1(look.NewLook("title")), render1(title)
+	var sums [3]float64
+	for y := range h {
+		for x := range w {
+			d := float64(with.Row(1, y)[x] - plain.Row(1, y)[x])
+			if x < 160 && d != 0 {
+				t.Fatalf("the transparent pixel at %d, %d moved by %g", x, y, d)
+			}
+			sums[x/160] += d * d
+		}
+	}
+	if half := math.Sqrt(sums[1] / sums[2]); math.Abs(half-0.5) > 0.03 {
+		t.Errorf("half transparent pixels have %.3f of the grain of opaque ones", half)
 	}
 }

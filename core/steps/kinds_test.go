@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || len(k.Lead) > 0 && k.Group != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || k == finishGrainKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
