@@ -41,30 +41,14 @@ var finishGrainKind = &look.Kind{
 	}},
 }
 
-// finishGrainOp adds to codes what grain deviates them by: the same in all channels.
-type finishGrainOp struct{ *grainOp }
-
-func newFinishGrain(stock *film.Stock, medium *film.Medium, g gauge, r render.Raster, screen film.Screen, amount, size float64, seed uint64) *finishGrainOp {
+func newFinishGrain(stock *film.Stock, medium *film.Medium, g gauge, r render.Raster, screen film.Screen, amount, size float64, seed uint64) render.Pointwise {
 	cloud := stock.Cloud * size
-	set := grain.Setting{Pitch: g.width * 1000 / float64(r.W), Squeeze: g.squeeze, Cloud: [3]float64{cloud, cloud, cloud}, Link: 1, Seed: seed, Top: 1}
+	set := grain.Setting{Pitch: g.width * 1000 / float64(r.W), Squeeze: g.squeeze, Cloud: [3]float64{cloud, cloud, cloud}, Seed: seed}
 	law := codeLaw(stock, medium, screen, cloud)
 	for i := range law {
 		law[i] *= amount
 	}
-	set.Instead = &law
-	return &finishGrainOp{newGrain(set)}
-}
-
-func (o *finishGrainOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
-	s := o.gen.Columns(number, x0, w, y0)
-	return func(y int, c [3][]float32) {
-		s.Add(y, c)
-		for _, row := range c {
-			for i, v := range row {
-				row[i] = min(max(v, 0), 1)
-			}
-		}
-	}
+	return newCodeGrain(set, law)
 }
 
 // codeLaws are the last laws that were asked for: each takes some milliseconds.

@@ -41,19 +41,16 @@ const printGranularity, printCloud, printFog = 3.0, 0.9, 0.05
 // printRoll tells the print's noise from the negative's.
 const printRoll = 1 << 20
 
-// printGrainOp adds the deviation of the print's density to what a display shows of it: one grain for all layers, so that it is neutral.
-type printGrainOp struct{ *grainOp }
-
-func newPrintGrain(e *render.Exposed, amount, size float64, seed uint64) *printGrainOp {
+// newPrintGrain adds the deviation of the print's density to what a display shows of it.
+func newPrintGrain(e *render.Exposed, amount, size float64, seed uint64) render.Pointwise {
 	cloud := printCloud * size
-	set := grain.Setting{Pitch: e.Width * 1000 / float64(e.Raster.W), Squeeze: e.Squeeze, Cloud: [3]float64{cloud, cloud, cloud}, Link: 1, Seed: printRoll + seed, Top: 1}
+	set := grain.Setting{Pitch: e.Width * 1000 / float64(e.Raster.W), Squeeze: e.Squeeze, Cloud: [3]float64{cloud, cloud, cloud}, Seed: printRoll + seed}
 	s := grain.Selwyn(printGranularity, cloud) * amount
 	law := grain.NewGains(1, func(code float64) float64 {
 		slope, density := printSlope(e.Display, code)
 		return s * math.Sqrt((density+printFog)/(1+printFog)) * slope
 	})
-	set.Instead = &law
-	return &printGrainOp{newGrain(set)}
+	return newCodeGrain(set, law)
 }
 
 // printSlope is by how much a display's code falls for a density more, where it shows a grey of a code, and what density that is, open gate at 0.
@@ -65,16 +62,4 @@ func printSlope(d *colour.Display, code float64) (slope, density float64) {
 		return d.Code([3]float64{v, v, v})[1]
 	}
 	return (shown(light*math.Pow(10, h)) - shown(light*math.Pow(10, -h))) / (2 * h), max(-math.Log10(max(light, 1e-6)), 0)
-}
-
-func (o *printGrainOp) Columns(number, x0, w, y0 int) func(int, [3][]float32) {
-	s := o.gen.Columns(number, x0, w, y0)
-	return func(y int, c [3][]float32) {
-		s.Add(y, c)
-		for _, row := range c {
-			for i, v := range row {
-				row[i] = min(max(v, 0), 1)
-			}
-		}
-	}
 }
