@@ -15,6 +15,7 @@ import (
 	"github.com/go-rod/rod"
 
 	"velours/core/grade"
+	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/matte"
 	"velours/core/scatter"
@@ -160,6 +161,21 @@ func TestTheModelIsTheEngines(t *testing.T) {
 			got := compute[[]float64](t, p, "(range, stops) => stops.map((t) => model.share(range, t))", map[string]float64{"low": source.From, "high": source.To, "knee": knee}, stops)
 			if !near(got, want, 1e-9) {
 				t.Fatalf("what %+v takes is %v, want %v", source, got, want)
+			}
+		}
+	})
+
+	t.Run("gains", func(t *testing.T) {
+		for range 40 {
+			g := grain.Tones{Shadows: 3 * r.Float64(), Mids: 3 * r.Float64(), Highlights: 3 * r.Float64(), Middle: 8*r.Float64() - 4, Reach: 1.5 + 4*r.Float64()}
+			var stops, want []float64
+			for x := -9.0; x < 9; x += 0.37 {
+				stops = append(stops, x)
+				want = append(want, g.At(x))
+			}
+			given := map[string]float64{"low": g.Shadows, "mids": g.Mids, "high": g.Highlights, "middle": g.Middle, "reach": g.Reach}
+			if got := compute[[]float64](t, p, "(g, stops) => stops.map((t) => model.gainAt(g, t))", given, stops); !near(got, want, 1e-9) {
+				t.Fatalf("gains of %+v are %v, want %v", g, got, want)
 			}
 		}
 	})

@@ -42,15 +42,16 @@ func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done fl
 			return nil, Bad("a box of %d × %d pixels at %d, %d; boxes are at least 24 × 24, inside the %d × %d of %s", b.W, b.H, b.X, b.Y, w, h, name)
 		}
 	}
+	at := noise.Looked(w, h, boxes)
 	var frames []*frame.Frame
 	for n := j.First; n <= j.Last; n++ {
 		f, err := src.Frame(ctx, n)
 		if err != nil {
 			return nil, wrapInput(err)
 		}
-		frames = append(frames, f)
+		frames = append(frames, f.Crop(at.X, at.Y, at.W, at.H)) // a frame of 8K is four hundred megabytes
 	}
-	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: boxes}, progress)
+	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: noise.Within(at, boxes)}, progress)
 	if err != nil {
 		if ctx.Err() != nil {
 			return nil, err
@@ -63,17 +64,9 @@ func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done fl
 
 // cardID is a name as an id: small letters, figures and hyphens.
 func cardID(name string) string {
-	id := strings.Map(func(r rune) rune {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			return r
-		case r >= 'A' && r <= 'Z':
-			return r - 'A' + 'a'
-		}
-		return '-'
-	}, name)
-	if id = strings.Trim(id, "-"); id == "" {
+	id := strings.Trim(notWord.ReplaceAllString(strings.ToLower(name), "-"), "-")
+	if id == "" {
 		return "grain"
 	}
-	return id[:min(len(id), 60)]
+	return strings.TrimRight(id[:min(len(id), 60)], "-")
 }

@@ -1,13 +1,21 @@
 package main
 
 import (
+	"bytes"
 	"encoding/json"
+	"fmt"
+	"image"
+	"image/png"
 	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
 	"velours/core/film"
 	"velours/core/measure"
+	"velours/core/noise"
 )
 
 // The wedge gives every card's curves back within a hundredth of density: two softplus functions of the card's
@@ -82,5 +90,57 @@ func TestMeasureGrain(t *testing.T) {
 	}
 	if text := must(t, "measure", "grain", "--set", "negative.stock.id=percale-400", "--set", "negative.grain.amount=100", "--width", "256", "--at", "negative"); !strings.Contains(text, "density, 256 pixels") {
 		t.Errorf("as text it is\n%s", text)
+	}
+}
+
+// A clip's noise is measured and kept as a card that is read again; what cannot be measured names the file and the remedy.
+func TestMeasureGrainOfAClip(t *testing.T) {
+	dir := t.TempDir()
+	r := rand.New(rand.NewPCG(4, 2))
+	for n := range 3 {
+		f := image.NewNRGBA(image.Rect(0, 0, 160, 96))
+		for y := range 96 {
+			for x := range 160 {
+				for c := range 3 {
+					f.Pix[f.PixOffset(x, y)+c] = uint8(110 + 6*r.NormFloat64())
+				}
+				f.Pix[f.PixOffset(x, y)+3] = 255
+			}
+		}
+		var b bytes.Buffer
+		if err := png.Encode(&b, f); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(dir, fmt.Sprintf("Dust & Noise.%03d.png", n)), b.Bytes(), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	clip, file := filepath.Join(dir, "Dust & Noise.%03d.png"), filepath.Join(dir, "card.json")
+	text := must(t, "measure", "grain", "--in", clip, "--card", file, "--frames", "0-2")
+	if !strings.Contains(text, "frames 0 to 2") || !strings.Contains(text, "few tones") {
+		t.Errorf("it says\n%s", text)
+	}
+	data, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	card, err := noise.ParseCard(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := card.At(0.43)[1]; math.Abs(d*255/6.01-1) > 0.06 { // and a twelfth of a code for rounding
+		t.Errorf("green deviates by %.3f codes, made with 6", d*255)
+	}
+	for _, c := range []struct {
+		args []string
+		why  string
+	}{
+		{[]string{"--in", clip, "--frames", "0"}, "two or more"}, {[]string{"--in", clip, "--frames", "0-9"}, "frames 0 to 2"}, {[]string{"--in", clip, "--box", "0,0,9,9"}, "24 × 24"},
+		{[]string{"--in", clip, "--box", "all"}, "X,Y,W,H"}, {[]string{"--in", filepath.Join(dir, "none.mov")}, "none.mov"}, {[]string{"--card", file}, "--in"},
+	} {
+		code, _, problem := velours(append([]string{"measure", "grain"}, c.args...)...)
+		if code != 2 || !strings.Contains(problem, c.why) {
+			t.Errorf("%v: exit %d, %q", c.args, code, problem)
+		}
 	}
 }

@@ -22,7 +22,8 @@ const sharesFrom, sharesTo, sharesSteps, sharesBy = -1.6, 1.8, 34, 2e-3
 const weakly = 0.008
 
 // Alike finds the shares by which codes of greys deviate as aim says: 1, 1, 1 for deviations that are neutral. code is what a picture of
-// densities is shown as. The film's own greys, brightened, are nearly that; what is left of it is solved for, by least squares.
+// densities is shown as. The film's own greys, brightened, are nearly that, within 15 % or so; what is left of it is solved for, by least squares.
+// Without code (nil) it is left, and layers deviate as the channels they make are to.
 func (n *Negative) Alike(code func(densities [3]float64) [3]float64, aim [3]float64) Shares {
 	var s Shares
 	var slopes [][3][3]float64
@@ -38,6 +39,12 @@ func (n *Negative) Alike(code func(densities [3]float64) [3]float64, aim [3]floa
 			share[j] = (math.Abs(up[j]-d[j]) + least) / (math.Abs(up[1]-d[1]) + least)
 		}
 		s.Share = append(s.Share, share)
+		if code == nil {
+			for j := range 3 {
+				s.Share[i][j] *= aim[j] / aim[1]
+			}
+			continue
+		}
 		var m [3][3]float64
 		for j := range 3 {
 			a, b := d, d

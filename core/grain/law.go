@@ -1,6 +1,9 @@
 package grain
 
-import "math"
+import (
+	"math"
+	"sync"
+)
 
 // speedLayer is one of the fast, medium and slow emulsions that make up a record.
 type speedLayer struct{ top, centre, slope, integral, order, cloud float64 }
@@ -21,28 +24,56 @@ const fogDensity, fogIntegral = 0.06, 1.2
 // other, W(0) = Σ q·D·(1 − β·D/D_r)·η + q_f·D_f·η_f.
 func Law(cloud float64) func(d float64) float64 {
 	eta := func(scale float64) float64 { return 1 - 2/math.Sqrt(math.Pi)*cloud*scale/24 }
-	power := func(x float64) (d, w float64) {
+	at := func(want float64) float64 {
+		x, w := exposed(want), 0.0
 		for _, l := range speedLayers {
-			dl := l.top / (1 + math.Exp(-l.slope*(x-l.centre)))
-			d += dl
+			dl := l.density(x)
 			w += l.integral * dl * (1 - l.order*dl/l.top) * eta(l.cloud)
 		}
-		return d, w + fogIntegral*fogDensity*eta(speedLayers[0].cloud)
-	}
-	at := func(want float64) float64 {
-		lo, hi := -8.0, 8.0
-		for range 60 {
-			if m := (lo + hi) / 2; first(power(m)) < want {
-				lo = m
-			} else {
-				hi = m
-			}
-		}
-		_, w := power((lo + hi) / 2)
-		return math.Sqrt(w)
+		return math.Sqrt(w + fogIntegral*fogDensity*eta(speedLayers[0].cloud))
 	}
 	one := at(1)
 	return func(d float64) float64 { return at(max(d, 0)) / one }
 }
 
-func first(a, _ float64) float64 { return a }
+func (l *speedLayer) density(x float64) float64 {
+	return l.top / (1 + math.Exp(-l.slope*(x-l.centre)))
+}
+
+// exposures remembers the last answers of exposed: they are asked for again and again, at the same densities, while a hand moves.
+var exposures struct {
+	sync.Mutex
+	of map[float64]float64
+}
+
+const mostExposures = 1 << 14
+
+// exposed is the log exposure, from mid grey, at which the speed layers have a density together.
+func exposed(density float64) float64 {
+	exposures.Lock()
+	x, ok := exposures.of[density]
+	exposures.Unlock()
+	if ok {
+		return x
+	}
+	lo, hi := -8.0, 8.0
+	for range 60 {
+		m, d := (lo+hi)/2, 0.0
+		for i := range speedLayers {
+			d += speedLayers[i].density(m)
+		}
+		if d < density {
+			lo = m
+		} else {
+			hi = m
+		}
+	}
+	x = (lo + hi) / 2
+	exposures.Lock()
+	defer exposures.Unlock()
+	if exposures.of == nil || len(exposures.of) >= mostExposures {
+		exposures.of = map[float64]float64{}
+	}
+	exposures.of[density] = x
+	return x
+}

@@ -54,9 +54,32 @@ const (
 	zones, zonesFrom, zonesTo = 8, 0.01, 0.99
 	// flattest is the share of a zone's blocks that is believed, fewest how many at least.
 	flattest, fewest = 0.5, 24
-	// mostSide bounds what is looked at of a large frame: its middle.
+	// mostWide and mostHigh bound what is looked at of a large frame.
 	mostWide, mostHigh = 1920, 1088
 )
+
+// Looked is the part of frames that Measure looks at: all of it, or the middle of a large one, or that about the boxes.
+func Looked(w, h int, boxes []Box) Box {
+	cx, cy := w/2, h/2
+	if len(boxes) > 0 {
+		x0, y0, x1, y1 := w, h, 0, 0
+		for _, b := range boxes {
+			x0, y0, x1, y1 = min(x0, b.X), min(y0, b.Y), max(x1, b.X+b.W), max(y1, b.Y+b.H)
+		}
+		cx, cy = (x0+x1)/2, (y0+y1)/2
+	}
+	lw, lh := min(w, mostWide), min(h, mostHigh)
+	return Box{min(max(cx-lw/2, 0), w-lw), min(max(cy-lh/2, 0), h-lh), lw, lh}
+}
+
+// Within are boxes as they lie in a part of the frames.
+func Within(part Box, boxes []Box) []Box {
+	out := slices.Clone(boxes)
+	for i := range out {
+		out[i].X, out[i].Y = out[i].X-part.X, out[i].Y-part.Y
+	}
+	return out
+}
 
 // ErrTooLittle is that there is too little to measure.
 var ErrTooLittle = errors.New("too little of the picture is flat, unclipped and at rest")
@@ -76,12 +99,9 @@ func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress fun
 			return nil, fmt.Errorf("frames of %d × %d and %d × %d pixels; they must be of one size", w, h, f.W, f.H)
 		}
 	}
-	x0, y0 := max(w-mostWide, 0)/2, max(h-mostHigh, 0)/2
-	w, h = min(w, mostWide), min(h, mostHigh)
-	boxes := slices.Clone(o.Boxes)
-	for i := range boxes {
-		boxes[i].X, boxes[i].Y = boxes[i].X-x0, boxes[i].Y-y0
-	}
+	at := Looked(w, h, o.Boxes)
+	x0, y0, w, h := at.X, at.Y, at.W, at.H
+	boxes := Within(at, o.Boxes)
 	m := &Measured{Hold: 1}
 	var all []sample
 	clipped := 0

@@ -265,6 +265,25 @@ func TestWhatTellsNothing(t *testing.T) {
 	if len(card.Trust.Why) != 2 || card.Trust.Within < 0.15 {
 		t.Errorf("it may be off by %.2f: %q", card.Trust.Within, card.Trust.Why)
 	}
+	// what is no number is left out
+	holed := []*frame.Frame{grainyFlat(0.4, 0.02, 7), grainyFlat(0.4, 0.02, 8)}
+	for y := range 60 {
+		for x := range 80 {
+			holed[y%2].Row(y%3, y)[x] = []float32{float32(math.NaN()), float32(math.Inf(1)), 1e30}[x%3]
+		}
+	}
+	if m, err = Measure(t.Context(), holed, Options{}, nil); err != nil || math.Abs(m.Deviation(1, 0.4)/0.02-1) > 0.03 || m.Clipped == 0 {
+		t.Errorf("with holes: %v, %+v", err, m)
+	} else if _, err := ParseCard(m.Card("holes", "", "", "bt1886", 256).JSON()); err != nil {
+		t.Errorf("the card with holes: %v", err)
+	}
+	// the middle of a large frame is looked at, or what is about the boxes
+	if b := Looked(7680, 4320, nil); b != (Box{2880, 1616, 1920, 1088}) {
+		t.Errorf("of 8K %v is looked at", b)
+	}
+	if b := Looked(7680, 4320, []Box{{7600, 4200, 60, 60}}); b != (Box{5760, 3232, 1920, 1088}) {
+		t.Errorf("about a box in the corner %v is looked at", b)
+	}
 	// boxes are kept to
 	half := grainyFlat(0.4, 0.02, 3)
 	other := grainyFlat(0.4, 0.02, 4)

@@ -28,13 +28,21 @@ const lumaAt = 3
 // luma weighs code values as BT.709 does light: a measure of tone, no more.
 var luma = [3]float32{0.2126, 0.7152, 0.0722}
 
+// mostCode is beyond any code value.
+const mostCode = 1 << 16
+
 // part is a part of a frame's first three planes.
 func part(f *frame.Frame, x0, y0, w, h int) *picture {
 	p := &picture{}
 	for i := range 3 {
 		p.c[i] = newPlane(w, h)
 		for y := range h {
-			copy(p.c[i].row(y), f.Row(i, y0+y)[x0:x0+w])
+			for x, v := range f.Row(i, y0+y)[x0 : x0+w] {
+				if !(v > -mostCode && v < mostCode) { // what is no number is left out as what is clipped
+					v = 0
+				}
+				p.c[i].row(y)[x] = v
+			}
 		}
 	}
 	p.weigh()

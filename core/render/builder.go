@@ -102,6 +102,9 @@ type Exposed struct {
 // Alike says how far densities of the layers deviate together, in greys, for codes of video to deviate as aim says: through the print as it is
 // timed, whatever is done to it.
 func (e *Exposed) Alike(aim [3]float64) film.Shares {
+	if e.Draft { // a hand moves: the film's own greys are near enough
+		return e.Negative.Alike(nil, aim)
+	}
 	printed := e.Medium != nil && e.Table == nil
 	key := fmt.Sprint(negativeKey(e.Negative), aim, printed)
 	if printed {

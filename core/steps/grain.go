@@ -95,28 +95,12 @@ type grainOf struct {
 	amount float64       // of the stock's own
 	sizes  [3]float64    // of the clouds of each layer, against the stock's
 	layers [3]float64    // of each layer, against the others
-	tones  grainTones    // of tones
+	tones  grain.Tones   // gains by tone
 	of     *film.Stock   // whose it is, nil for the stock's own
 	tint   [2]float64    // share and hue, degrees
 	early  bool          // as before looks of process 4: what layers share is not made neutral
 	set    grain.Setting // what does not depend on the film
 }
-
-// grainTones are gains in shadows, about a middle and in highlights.
-type grainTones struct{ shadows, mids, highlights, middle, reach float64 }
-
-// at is the gain at a brightness of the scene, in stops from mid grey.
-func (t grainTones) at(stops float64) float64 {
-	u := (stops - t.middle) / t.reach
-	end := t.highlights
-	if u < 0 {
-		u, end = -u, t.shadows
-	}
-	u = min(u, 1)
-	return t.mids + (end-t.mids)*u*u*(3-2*u)
-}
-
-func (t grainTones) even() bool { return t.shadows == 1 && t.mids == 1 && t.highlights == 1 }
 
 // grainFor is the grain that settings ask for at a strength; stock finds another stock's.
 func grainFor(v look.Values, s float64, early bool, stock func(id string) *film.Stock) grainOf {
@@ -125,7 +109,7 @@ func grainFor(v look.Values, s float64, early bool, stock func(id string) *film.
 	for i, id := range [3]string{"red", "green", "blue"} {
 		g.layers[i], g.sizes[i] = share(id), share("size")*share(id+"-size")
 	}
-	g.tones = grainTones{share("shadows"), share("mids"), share("highlights"), v.Number("middle"), v.Number("reach")}
+	g.tones = grain.Tones{Shadows: share("shadows"), Mids: share("mids"), Highlights: share("highlights"), Middle: v.Number("middle"), Reach: v.Number("reach")}
 	if id := v.Choice("of"); id != "own" {
 		g.of = stock(id)
 	}
@@ -165,7 +149,7 @@ func (g grainOf) setting(e *render.Exposed) grain.Setting {
 		set.S[i] = grain.Selwyn(max(of.Granularity*l.Grain, 1e-3), set.Cloud[i]) * g.amount * coarser
 		set.Top = max(set.Top, s.Layers[i].DMax+0.4)
 	}
-	if !g.early || !g.tones.even() {
+	if !g.early || !g.tones.Even() {
 		set.Gain = g.gains(e, set)
 	}
 	for i := range set.S {
@@ -227,7 +211,7 @@ func (g grainOf) gains(e *render.Exposed, set grain.Setting) *[3]grain.Gains {
 			scene, densities, shares := alike.Of(i, d)
 			own := set.S[i] * laws[i](d)
 			shared := set.S[1] * laws[1](densities[1]) * shares[i]
-			return math.Sqrt((1-linked)*own*own+linked*shared*shared) / own * g.tones.at(scene/math.Log10(2))
+			return math.Sqrt((1-linked)*own*own+linked*shared*shared) / own * g.tones.At(scene/math.Log10(2))
 		})
 	}
 	return &out

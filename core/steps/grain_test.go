@@ -59,13 +59,13 @@ func TestLinkedGrainIsNeutral(t *testing.T) {
 // Gains by tone act as they are drawn: the deviation of density at each grey is the gain times what it is without, and means stay.
 func TestGainsByTone(t *testing.T) {
 	stops := []float64{-5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5}
-	tones := grainTones{shadows: 2.2, mids: 0.6, highlights: 1.5, middle: 0.5, reach: 3.5}
+	tones := grain.Tones{Shadows: 2.2, Mids: 0.6, Highlights: 1.5, Middle: 0.5, Reach: 3.5}
 	with := []string{"negative.stock.id=percale-400", "negative.grain.amount=100", "print.medium.id=rideau"}
 	plain := grainOn(t, look.Negative, 1280, stops, with...)
 	shaped := grainOn(t, look.Negative, 1280, stops, append(with, "negative.grain.shadows=220", "negative.grain.mids=60", "negative.grain.highlights=150", "negative.grain.middle=0.5")...)
 	for i, at := range stops {
 		for p := range 3 {
-			got, want := shaped.Tones[i].Deviation[p]/plain.Tones[i].Deviation[p], tones.at(at)
+			got, want := shaped.Tones[i].Deviation[p]/plain.Tones[i].Deviation[p], tones.At(at)
 			if math.Abs(got/want-1) > 0.03 {
 				t.Errorf("%+g stops, layer %d: the gain is %.3f, drawn %.3f", at, p, got, want)
 			}

@@ -26,10 +26,10 @@ var printGrainKind = &look.Kind{
 			return
 		}
 		b.In(render.Projected, func(e *render.Exposed) render.Operation {
-			if e.Medium == nil || e.Table != nil || e.Tabular {
+			if e.Medium == nil || e.Medium.Direct || e.Medium.Scan || e.Table != nil || e.Tabular { // there is no print film
 				return nil
 			}
-			return newPrintGrain(e, amount, size, seed)
+			return newPrintGrain(e, amount*e.Mix, size, seed)
 		})
 	}},
 }

@@ -1,6 +1,7 @@
 /** What the page computes by itself as the engine does, so that nothing has to be waited for; held to the engine's own values by tests. */
 export * from './edits'
 export * from './films'
+export * from './gains'
 export * from './hues'
 export * from './look'
 export * from './number'
