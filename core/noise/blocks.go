@@ -13,6 +13,7 @@ const (
 // cell are sums over a square of step pixels.
 type cell struct {
 	mean, square, slopeX, slopeY float64    // of the luminance of both frames' mean
+	value                        [3]float64 // of each channel of both frames' mean
 	energy                       [3]float64 // of the difference
 	bright                       float64    // of the luminance's difference
 	clipped                      float64    // pixels at an end of the range in either frame
@@ -21,6 +22,7 @@ type cell struct {
 func (c *cell) add(d *cell) {
 	c.mean, c.square, c.slopeX, c.slopeY = c.mean+d.mean, c.square+d.square, c.slopeX+d.slopeX, c.slopeY+d.slopeY
 	for i := range c.energy {
+		c.value[i] += d.value[i]
 		c.energy[i] += d.energy[i]
 	}
 	c.bright, c.clipped = c.bright+d.bright, c.clipped+d.clipped
@@ -69,7 +71,9 @@ func laid(a, b *picture, s Shift) *pair {
 					for i := range 3 {
 						d := float64(p.diff.c[i].row(y)[x])
 						c.energy[i] += d * d
-						if k := a.c[i].row(y)[x]; k <= 0 || k >= 1 {
+						k := u.c[i].row(y)[x]
+						c.value[i] += (float64(k) + float64(v.c[i].row(y)[x])) / 2
+						if k <= 0 || k >= 1 {
 							c.clipped++
 						}
 					}
@@ -93,6 +97,7 @@ type sample struct {
 	pair   *pair
 	x, y   int        // in pixels
 	mean   float64    // of luminance
+	value  [3]float64 // of each channel
 	active float64    // what of the luminance's variance no plane explains
 	energy [3]float64 // mean square of each channel's difference
 }
@@ -149,7 +154,7 @@ func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 			sx, sy := s.slopeX-cx*s.mean, s.slopeY-cy*s.mean
 			b := sample{pair: p, x: px, y: py, mean: mean, active: max((s.square-s.mean*mean-(sx*sx+sy*sy)/about)/n, 0)}
 			for i := range b.energy {
-				b.energy[i] = s.energy[i] / n
+				b.value[i], b.energy[i] = s.value[i]/n, s.energy[i]/n
 			}
 			out = append(out, b)
 		}

@@ -20,11 +20,16 @@ type Measured struct {
 	Law [3][4]float64
 	// From and To are the luminances between which the law was measured.
 	From, To float64
+	// Own is the law of each channel over its own value rather than luminance.
+	Own [3]Own
 	// Correlation is that of red with green, green with blue, and red with blue.
 	Correlation [3]float64
 	// Neighbours are the correlations of a channel with itself so many pixels across and down: Neighbours[c][lags+y][lags+x] for x, y from
 	// −lags to lags.
-	Neighbours [3][2*lags + 1][2*lags + 1]float64
+	Neighbours [3]Lags
+	// Apart are the covariances, so many pixels across and down, of what channels share and of what they do not (apart), each channel in units
+	// of its deviation.
+	Apart [3]Lags
 	// Hold is how many frames keep one noise, 1 for new noise on every frame.
 	Hold int
 	// Shifts are the displacements that were found, of the first pair of frames.
@@ -41,6 +46,20 @@ type Zone struct {
 	Mean      float64
 	Deviation [3]float64
 	Blocks    int
+}
+
+// Lags are figures of so many pixels across and down: [lags+y][lags+x] for x, y from −lags to lags.
+type Lags [2*lags + 1][2*lags + 1]float64
+
+// Own is the variance of a channel over its own value, between From and To: a cubic.
+type Own struct {
+	Law      [4]float64
+	From, To float64
+}
+
+// Deviation is what the law says at a value; beyond where it was measured it stays.
+func (o *Own) Deviation(value float64) float64 {
+	return math.Sqrt(max(cubicAt(o.Law[:], min(max(value, o.From), o.To)), 0))
 }
 
 // Options says where and how noise is measured. Its zero value measures everywhere.
@@ -228,7 +247,14 @@ func (m *Measured) read(all []sample) error {
 		spread = max(now, 1)
 	}
 	m.From, m.To = m.Zones[0].Mean, m.Zones[len(m.Zones)-1].Mean
-	m.fit()
+	for c := range m.Law {
+		var by []reading
+		for _, z := range m.Zones {
+			by = append(by, reading{z.Mean, z.Deviation[c] * z.Deviation[c], z.Blocks})
+		}
+		m.Law[c] = law(by)
+		m.Own[c] = own(kept, c)
+	}
 	return nil
 }
 
@@ -266,12 +292,39 @@ func chiSquare(z, dof float64) float64 {
 // mostCompared is how many blocks are compared with themselves, for the neighbours.
 const mostCompared = 600
 
+// square are the samples of a block.
+type square [block][block]float32
+
+// lagged adds to sums what a block has in common with itself so far across and down, a pixel's worth.
+func (q *square) lagged(sums *Lags) {
+	for dy := 0; dy <= lags; dy++ {
+		for dx := -lags; dx <= lags; dx++ {
+			if dy == 0 && dx < 0 {
+				continue
+			}
+			v := float32(0)
+			from, to := max(0, -dx), min(block, block-dx)
+			for y := 0; y+dy < block; y++ {
+				a, b := &q[y], &q[y+dy]
+				for x := from; x < to; x++ {
+					v += a[x] * b[x+dx]
+				}
+			}
+			r := float64(v) / float64((block-dy)*(to-from))
+			sums[lags+dy][lags+dx] += r
+			if dy > 0 || dx > 0 {
+				sums[lags-dy][lags-dx] += r
+			}
+		}
+	}
+}
+
 // neighbours reads how channels and neighbours go together in the blocks that are believed.
 func (m *Measured) neighbours(kept [][]sample) {
 	type part struct {
-		near  [3][2*lags + 1][2*lags + 1]float64
-		cross [3]float64
-		n     float64
+		near, apart [3]Lags
+		cross       [3]float64
+		n           float64
 	}
 	var list []sample
 	var zone []int
@@ -287,45 +340,38 @@ func (m *Measured) neighbours(kept [][]sample) {
 	sums := make([]part, parts)
 	each(parts, func(k int) {
 		sum := &sums[k]
+		var own, mixed [3]square
 		for i := k; i < len(list); i += parts {
 			s, dev := list[i], m.Zones[zone[i]].Deviation
 			if dev[0] == 0 || dev[1] == 0 || dev[2] == 0 {
 				continue
 			}
 			sum.n++
-			at := func(c, y int) []float32 { return s.pair.diff.c[c].row(s.y + y)[s.x : s.x+block] }
-			for c := range 3 {
-				scale := 1 / (dev[c] * dev[c])
-				for dy := 0; dy <= lags; dy++ {
-					for dx := -lags; dx <= lags; dx++ {
-						if dy == 0 && dx < 0 {
-							continue
-						}
-						v := float32(0)
-						from, to := max(0, -dx), min(block, block-dx)
-						for y := 0; y+dy < block; y++ {
-							a, b := at(c, y), at(c, y+dy)
-							for x := from; x < to; x++ {
-								v += a[x] * b[x+dx]
-							}
-						}
-						r := float64(v) * scale / float64((block-dy)*(to-from))
-						sum.near[c][lags+dy][lags+dx] += r
-						if dy > 0 || dx > 0 {
-							sum.near[c][lags-dy][lags-dx] += r
-						}
+			for c := range own {
+				for y := range block {
+					for x, v := range s.pair.diff.c[c].row(s.y + y)[s.x : s.x+block] {
+						own[c][y][x] = v / float32(dev[c])
 					}
 				}
+			}
+			for y := range block {
+				for x := range block {
+					mixed[0][y][x], mixed[1][y][x], mixed[2][y][x] = apart(own[0][y][x], own[1][y][x], own[2][y][x])
+				}
+			}
+			for c := range own {
+				own[c].lagged(&sum.near[c])
+				mixed[c].lagged(&sum.apart[c])
 			}
 			for j, pair := range [3][2]int{{0, 1}, {1, 2}, {0, 2}} {
 				v := 0.0
 				for y := range block {
-					a, b := at(pair[0], y), at(pair[1], y)
+					a, b := &own[pair[0]][y], &own[pair[1]][y]
 					for x := range a {
 						v += float64(a[x]) * float64(b[x])
 					}
 				}
-				sum.cross[j] += v / (block * block) / (dev[pair[0]] * dev[pair[1]])
+				sum.cross[j] += v / (block * block)
 			}
 		}
 	})
@@ -334,11 +380,8 @@ func (m *Measured) neighbours(kept [][]sample) {
 		total.n += s.n
 		for c := range 3 {
 			total.cross[c] += s.cross[c]
-			for y := range s.near[c] {
-				for x := range s.near[c][y] {
-					total.near[c][y][x] += s.near[c][y][x]
-				}
-			}
+			total.near[c].add(&s.near[c])
+			total.apart[c].add(&s.apart[c])
 		}
 	}
 	if total.n == 0 {
@@ -346,62 +389,109 @@ func (m *Measured) neighbours(kept [][]sample) {
 	}
 	for c := range 3 {
 		m.Correlation[c] = total.cross[c] / total.n
-		own := total.near[c][lags][lags]
-		for y := range m.Neighbours[c] {
-			for x := range m.Neighbours[c][y] {
-				m.Neighbours[c][y][x] = total.near[c][y][x] / own
-			}
+		m.Neighbours[c], m.Apart[c] = total.near[c].scaled(1/total.near[c][lags][lags]), total.apart[c].scaled(1/total.n)
+	}
+}
+
+func (l *Lags) add(m *Lags) {
+	for y := range l {
+		for x := range l[y] {
+			l[y][x] += m[y][x]
 		}
 	}
 }
 
-// fit draws a cubic through the variances of the zones, by least squares that doubt what lies off.
-func (m *Measured) fit() {
-	terms := min(4, len(m.Zones))
-	for c := range 3 {
-		doubt := make([]float64, len(m.Zones))
-		for i := range doubt {
-			doubt[i] = 1
+func (l *Lags) scaled(k float64) (out Lags) {
+	for y := range l {
+		for x := range l[y] {
+			out[y][x] = k * l[y][x]
 		}
-		var p []float64
-		for range 8 {
-			a, b := make([][]float64, terms), make([]float64, terms)
-			for i := range a {
-				a[i] = make([]float64, terms)
-			}
-			for k, z := range m.Zones {
-				v := z.Deviation[c] * z.Deviation[c]
-				weight := doubt[k] * float64(z.Blocks) / max(v*v, 1e-18)
-				pow := [7]float64{1}
-				for i := 1; i < len(pow); i++ {
-					pow[i] = pow[i-1] * z.Mean
-				}
-				for i := range terms {
-					for j := range terms {
-						a[i][j] += weight * pow[i+j]
-					}
-					b[i] += weight * pow[i] * v
-				}
-			}
-			scale := 0.0
-			for i := range a {
-				scale = max(scale, a[i][i])
-			}
-			for i := range a {
-				for j := range a[i] {
-					a[i][j] /= scale
-				}
-				b[i] /= scale
-			}
-			p = solve.Linear(a, b, 0)
-			for k, z := range m.Zones {
-				v := z.Deviation[c] * z.Deviation[c]
-				off := math.Abs(cubicAt(p, z.Mean)/max(v, 1e-18) - 1)
-				doubt[k] = 1 / max(1, off/0.1)
-			}
-		}
-		copy(m.Law[c][:], p)
 	}
+	return out
+}
+
+// own is the law of a channel over its own value, from the blocks that are believed.
+func own(kept [][]sample, c int) Own {
+	var all []sample
+	var values []float32
+	for _, in := range kept {
+		for _, s := range in {
+			all, values = append(all, s), append(values, float32(s.value[c]))
+		}
+	}
+	lo, hi := float64(quantile(values, zonesFrom)), float64(quantile(values, zonesTo))
+	bins := zones
+	if hi-lo < 0.02 {
+		bins = 1
+	}
+	by := make([]reading, bins)
+	for _, s := range all {
+		k := min(max(int((s.value[c]-lo)/max(hi-lo, 1e-9)*float64(bins)), 0), bins-1)
+		by[k].at += s.value[c]
+		by[k].variance += s.energy[c]
+		by[k].blocks++
+	}
+	by = slices.DeleteFunc(by, func(r reading) bool { return r.blocks < 4 })
+	for i := range by {
+		n := float64(by[i].blocks)
+		by[i].at, by[i].variance = by[i].at/n, by[i].variance/n
+	}
+	if len(by) == 0 {
+		return Own{}
+	}
+	return Own{law(by), by[0].at, by[len(by)-1].at}
+}
+
+// reading is the variance of so many blocks about a tone.
+type reading struct {
+	at, variance float64
+	blocks       int
+}
+
+// law draws a cubic through readings, by least squares that doubt what lies off.
+func law(by []reading) (out [4]float64) {
+	terms := min(4, len(by))
+	doubt := make([]float64, len(by))
+	for i := range doubt {
+		doubt[i] = 1
+	}
+	var p []float64
+	for range 8 {
+		a, b := make([][]float64, terms), make([]float64, terms)
+		for i := range a {
+			a[i] = make([]float64, terms)
+		}
+		for k, r := range by {
+			weight := doubt[k] * float64(r.blocks) / max(r.variance*r.variance, 1e-18)
+			pow := [7]float64{1}
+			for i := 1; i < len(pow); i++ {
+				pow[i] = pow[i-1] * r.at
+			}
+			for i := range terms {
+				for j := range terms {
+					a[i][j] += weight * pow[i+j]
+				}
+				b[i] += weight * pow[i] * r.variance
+			}
+		}
+		scale := 0.0
+		for i := range a {
+			scale = max(scale, a[i][i])
+		}
+		for i := range a {
+			for j := range a[i] {
+				a[i][j] /= scale
+			}
+			b[i] /= scale
+		}
+		p = solve.Linear(a, b, 0)
+		for k, r := range by {
+			off := math.Abs(cubicAt(p, r.at)/max(r.variance, 1e-18) - 1)
+			doubt[k] = 1 / max(1, off/0.1)
+		}
+	}
+	copy(out[:], p)
+	return out
 }
 
 func cubicAt(p []float64, x float64) float64 {

@@ -15,6 +15,7 @@ var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
+	cosine: cosine16, cosineBack: cosineBack16, addEight: addEight16, weighEight: weighEight16, strong: strong16, wiener: wiener16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -270,6 +271,96 @@ func bound16(row *float32, n int, limit float32) {
 	for i := 0; i < n; i += lanes16 {
 		v := load16(row, i)
 		v.Min(hi).Max(lo).Merge(none, v.Equal(v)).Store(at16(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cosine16(dst, src *Eight, n int) {
+	c0, c1, c2, c3 := archsimd.BroadcastFloat32x16(cosines[0]), archsimd.BroadcastFloat32x16(cosines[1]), archsimd.BroadcastFloat32x16(cosines[2]), archsimd.BroadcastFloat32x16(cosines[3])
+	c5, c6, c7 := archsimd.BroadcastFloat32x16(cosines[5]), archsimd.BroadcastFloat32x16(cosines[6]), archsimd.BroadcastFloat32x16(cosines[7])
+	for i := 0; i < n; i += lanes16 {
+		x, y := load16(src[0], i), load16(src[7], i)
+		s0, d0 := x.Add(y), x.Sub(y)
+		x, y = load16(src[1], i), load16(src[6], i)
+		s1, d1 := x.Add(y), x.Sub(y)
+		x, y = load16(src[2], i), load16(src[5], i)
+		s2, d2 := x.Add(y), x.Sub(y)
+		x, y = load16(src[3], i), load16(src[4], i)
+		s3, d3 := x.Add(y), x.Sub(y)
+		t0, t1, t2, t3 := s0.Add(s3), s1.Add(s2), s0.Sub(s3), s1.Sub(s2)
+		t0.Add(t1).Mul(c0).Store(at16(dst[0], i))
+		t0.Sub(t1).Mul(c0).Store(at16(dst[4], i))
+		t2.MulAdd(c2, t3.Mul(c6)).Store(at16(dst[2], i))
+		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at16(dst[6], i))
+		d0.MulAdd(c1, d1.MulAdd(c3, d2.MulAdd(c5, d3.Mul(c7)))).Store(at16(dst[1], i))
+		d0.Mul(c3).Sub(d1.MulAdd(c7, d2.MulAdd(c1, d3.Mul(c5)))).Store(at16(dst[3], i))
+		d0.MulAdd(c5, d2.MulAdd(c7, d3.Mul(c3))).Sub(d1.Mul(c1)).Store(at16(dst[5], i))
+		d0.MulAdd(c7, d2.Mul(c3)).Sub(d1.MulAdd(c5, d3.Mul(c1))).Store(at16(dst[7], i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cosineBack16(dst, src *Eight, n int) {
+	c0, c1, c2, c3 := archsimd.BroadcastFloat32x16(cosines[0]), archsimd.BroadcastFloat32x16(cosines[1]), archsimd.BroadcastFloat32x16(cosines[2]), archsimd.BroadcastFloat32x16(cosines[3])
+	c5, c6, c7 := archsimd.BroadcastFloat32x16(cosines[5]), archsimd.BroadcastFloat32x16(cosines[6]), archsimd.BroadcastFloat32x16(cosines[7])
+	for i := 0; i < n; i += lanes16 {
+		x, y := load16(src[0], i), load16(src[4], i)
+		u0, u1 := x.Add(y).Mul(c0), x.Sub(y).Mul(c0)
+		x, y = load16(src[2], i), load16(src[6], i)
+		v0, v1 := x.MulAdd(c2, y.Mul(c6)), x.Mul(c6).Sub(y.Mul(c2))
+		s0, s3, s1, s2 := u0.Add(v0), u0.Sub(v0), u1.Add(v1), u1.Sub(v1)
+		x1, x3, x5, x7 := load16(src[1], i), load16(src[3], i), load16(src[5], i), load16(src[7], i)
+		d := x1.MulAdd(c1, x3.MulAdd(c3, x5.MulAdd(c5, x7.Mul(c7))))
+		s0.Add(d).Store(at16(dst[0], i))
+		s0.Sub(d).Store(at16(dst[7], i))
+		d = x1.Mul(c3).Sub(x3.MulAdd(c7, x5.MulAdd(c1, x7.Mul(c5))))
+		s1.Add(d).Store(at16(dst[1], i))
+		s1.Sub(d).Store(at16(dst[6], i))
+		d = x1.MulAdd(c5, x5.MulAdd(c7, x7.Mul(c3))).Sub(x3.Mul(c1))
+		s2.Add(d).Store(at16(dst[2], i))
+		s2.Sub(d).Store(at16(dst[5], i))
+		d = x1.MulAdd(c7, x5.Mul(c3)).Sub(x3.MulAdd(c5, x7.Mul(c1)))
+		s3.Add(d).Store(at16(dst[3], i))
+		s3.Sub(d).Store(at16(dst[4], i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addEight16(dst *float32, from *Eight, n int) {
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(from[0], i).Add(load16(from[1], i)), load16(from[2], i).Add(load16(from[3], i))
+		c, d := load16(from[4], i).Add(load16(from[5], i)), load16(from[6], i).Add(load16(from[7], i))
+		load16(dst, i).Add(a.Add(b).Add(c.Add(d))).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func strong16(px, pv *float32, n int, q float32) {
+	k, zero := archsimd.BroadcastFloat32x16(q), archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		x := load16(px, i)
+		x.Merge(zero, load16(pv, i).Mul(k).Less(x.Mul(x))).Store(at16(px, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func wiener16(px, pp, pv *float32, n int, q float32) {
+	k := archsimd.BroadcastFloat32x16(q)
+	for i := 0; i < n; i += lanes16 {
+		p := load16(pp, i)
+		e := p.Mul(p)
+		load16(px, i).Mul(e.Div(load16(pv, i).MulAdd(k, e))).Store(at16(px, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func weighEight16(dst *float32, from *Eight, k *Weights, n int) {
+	k0, k1, k2, k3 := archsimd.BroadcastFloat32x16(k[0]), archsimd.BroadcastFloat32x16(k[1]), archsimd.BroadcastFloat32x16(k[2]), archsimd.BroadcastFloat32x16(k[3])
+	k4, k5, k6, k7 := archsimd.BroadcastFloat32x16(k[4]), archsimd.BroadcastFloat32x16(k[5]), archsimd.BroadcastFloat32x16(k[6]), archsimd.BroadcastFloat32x16(k[7])
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(from[0], i).MulAdd(k0, load16(from[1], i).Mul(k1)), load16(from[2], i).MulAdd(k2, load16(from[3], i).Mul(k3))
+		c, d := load16(from[4], i).MulAdd(k4, load16(from[5], i).Mul(k5)), load16(from[6], i).MulAdd(k6, load16(from[7], i).Mul(k7))
+		a.Add(b).Add(c.Add(d)).Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -18,6 +18,7 @@ var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
+	cosine: cosine8, cosineBack: cosineBack8, addEight: addEight8, weighEight: weighEight8, strong: strong8, wiener: wiener8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -273,6 +274,96 @@ func bound8(row *float32, n int, limit float32) {
 	for i := 0; i < n; i += lanes8 {
 		v := load8(row, i)
 		v.Min(hi).Max(lo).Merge(none, v.Equal(v)).Store(at8(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cosine8(dst, src *Eight, n int) {
+	c0, c1, c2, c3 := archsimd.BroadcastFloat32x8(cosines[0]), archsimd.BroadcastFloat32x8(cosines[1]), archsimd.BroadcastFloat32x8(cosines[2]), archsimd.BroadcastFloat32x8(cosines[3])
+	c5, c6, c7 := archsimd.BroadcastFloat32x8(cosines[5]), archsimd.BroadcastFloat32x8(cosines[6]), archsimd.BroadcastFloat32x8(cosines[7])
+	for i := 0; i < n; i += lanes8 {
+		x, y := load8(src[0], i), load8(src[7], i)
+		s0, d0 := x.Add(y), x.Sub(y)
+		x, y = load8(src[1], i), load8(src[6], i)
+		s1, d1 := x.Add(y), x.Sub(y)
+		x, y = load8(src[2], i), load8(src[5], i)
+		s2, d2 := x.Add(y), x.Sub(y)
+		x, y = load8(src[3], i), load8(src[4], i)
+		s3, d3 := x.Add(y), x.Sub(y)
+		t0, t1, t2, t3 := s0.Add(s3), s1.Add(s2), s0.Sub(s3), s1.Sub(s2)
+		t0.Add(t1).Mul(c0).Store(at8(dst[0], i))
+		t0.Sub(t1).Mul(c0).Store(at8(dst[4], i))
+		t2.MulAdd(c2, t3.Mul(c6)).Store(at8(dst[2], i))
+		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at8(dst[6], i))
+		d0.MulAdd(c1, d1.MulAdd(c3, d2.MulAdd(c5, d3.Mul(c7)))).Store(at8(dst[1], i))
+		d0.Mul(c3).Sub(d1.MulAdd(c7, d2.MulAdd(c1, d3.Mul(c5)))).Store(at8(dst[3], i))
+		d0.MulAdd(c5, d2.MulAdd(c7, d3.Mul(c3))).Sub(d1.Mul(c1)).Store(at8(dst[5], i))
+		d0.MulAdd(c7, d2.Mul(c3)).Sub(d1.MulAdd(c5, d3.Mul(c1))).Store(at8(dst[7], i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cosineBack8(dst, src *Eight, n int) {
+	c0, c1, c2, c3 := archsimd.BroadcastFloat32x8(cosines[0]), archsimd.BroadcastFloat32x8(cosines[1]), archsimd.BroadcastFloat32x8(cosines[2]), archsimd.BroadcastFloat32x8(cosines[3])
+	c5, c6, c7 := archsimd.BroadcastFloat32x8(cosines[5]), archsimd.BroadcastFloat32x8(cosines[6]), archsimd.BroadcastFloat32x8(cosines[7])
+	for i := 0; i < n; i += lanes8 {
+		x, y := load8(src[0], i), load8(src[4], i)
+		u0, u1 := x.Add(y).Mul(c0), x.Sub(y).Mul(c0)
+		x, y = load8(src[2], i), load8(src[6], i)
+		v0, v1 := x.MulAdd(c2, y.Mul(c6)), x.Mul(c6).Sub(y.Mul(c2))
+		s0, s3, s1, s2 := u0.Add(v0), u0.Sub(v0), u1.Add(v1), u1.Sub(v1)
+		x1, x3, x5, x7 := load8(src[1], i), load8(src[3], i), load8(src[5], i), load8(src[7], i)
+		d := x1.MulAdd(c1, x3.MulAdd(c3, x5.MulAdd(c5, x7.Mul(c7))))
+		s0.Add(d).Store(at8(dst[0], i))
+		s0.Sub(d).Store(at8(dst[7], i))
+		d = x1.Mul(c3).Sub(x3.MulAdd(c7, x5.MulAdd(c1, x7.Mul(c5))))
+		s1.Add(d).Store(at8(dst[1], i))
+		s1.Sub(d).Store(at8(dst[6], i))
+		d = x1.MulAdd(c5, x5.MulAdd(c7, x7.Mul(c3))).Sub(x3.Mul(c1))
+		s2.Add(d).Store(at8(dst[2], i))
+		s2.Sub(d).Store(at8(dst[5], i))
+		d = x1.MulAdd(c7, x5.Mul(c3)).Sub(x3.MulAdd(c5, x7.Mul(c1)))
+		s3.Add(d).Store(at8(dst[3], i))
+		s3.Sub(d).Store(at8(dst[4], i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addEight8(dst *float32, from *Eight, n int) {
+	for i := 0; i < n; i += lanes8 {
+		a, b := load8(from[0], i).Add(load8(from[1], i)), load8(from[2], i).Add(load8(from[3], i))
+		c, d := load8(from[4], i).Add(load8(from[5], i)), load8(from[6], i).Add(load8(from[7], i))
+		load8(dst, i).Add(a.Add(b).Add(c.Add(d))).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func strong8(px, pv *float32, n int, q float32) {
+	k, zero := archsimd.BroadcastFloat32x8(q), archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(px, i)
+		x.Merge(zero, load8(pv, i).Mul(k).Less(x.Mul(x))).Store(at8(px, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func wiener8(px, pp, pv *float32, n int, q float32) {
+	k := archsimd.BroadcastFloat32x8(q)
+	for i := 0; i < n; i += lanes8 {
+		p := load8(pp, i)
+		e := p.Mul(p)
+		load8(px, i).Mul(e.Div(load8(pv, i).MulAdd(k, e))).Store(at8(px, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func weighEight8(dst *float32, from *Eight, k *Weights, n int) {
+	k0, k1, k2, k3 := archsimd.BroadcastFloat32x8(k[0]), archsimd.BroadcastFloat32x8(k[1]), archsimd.BroadcastFloat32x8(k[2]), archsimd.BroadcastFloat32x8(k[3])
+	k4, k5, k6, k7 := archsimd.BroadcastFloat32x8(k[4]), archsimd.BroadcastFloat32x8(k[5]), archsimd.BroadcastFloat32x8(k[6]), archsimd.BroadcastFloat32x8(k[7])
+	for i := 0; i < n; i += lanes8 {
+		a, b := load8(from[0], i).MulAdd(k0, load8(from[1], i).Mul(k1)), load8(from[2], i).MulAdd(k2, load8(from[3], i).Mul(k3))
+		c, d := load8(from[4], i).MulAdd(k4, load8(from[5], i).Mul(k5)), load8(from[6], i).MulAdd(k6, load8(from[7], i).Mul(k7))
+		a.Add(b).Add(c.Add(d)).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

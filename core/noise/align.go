@@ -1,0 +1,213 @@
+package noise
+
+import (
+	"context"
+	"math"
+
+	"velours/core/frame"
+	"velours/core/vec"
+)
+
+// cellSize is how large the squares are that move as one, in pixels.
+const cellSize = 8
+
+// largeWidth is the width from which motion is looked for in a picture of half the size.
+const largeWidth = 1024
+
+// quietPlane is what of a frame motion is told by: what its channels share, softened, at half the size where it is large.
+func quietPlane(ctx context.Context, f *frame.Frame) (*plane, error) {
+	if f.W > largeWidth {
+		small, err := half(ctx, f)
+		if err != nil {
+			return nil, err
+		}
+		defer small.Release()
+		return planeOf(small), nil
+	}
+	return planeOf(f), nil
+}
+
+// planeOf is the first plane of a frame.
+func planeOf(f *frame.Frame) *plane {
+	p := newPlane(f.W, f.H)
+	each(f.H, func(y int) { copy(p.row(y), f.Row(0, y)) })
+	return p
+}
+
+// moves are the displacements of a frame's squares from another, each one of a few.
+type moves struct {
+	shifts []Shift // in pixels of the frames
+	w, h   int     // in squares
+	which  []uint8
+}
+
+// matched finds, for every square of a, the displacement under which b is most like it, from planes that motion is told by, scale times smaller
+// than the frames of w×h.
+func matched(a, b *plane, w, h, scale int) *moves {
+	m := &moves{shifts: motions(a, b), w: (w + cellSize - 1) / cellSize, h: (h + cellSize - 1) / cellSize}
+	m.which = make([]uint8, m.w*m.h)
+	if len(m.shifts) == 1 {
+		return m
+	}
+	soft := a.smoothed(quiet)
+	other := b.smoothed(quiet)
+	errors := make([][]float32, len(m.shifts))
+	for i, s := range m.shifts {
+		// what is at x in a is at x + s in b
+		at := other.moved(-s.X, -s.Y)
+		errors[i] = make([]float32, m.w*m.h)
+		side := cellSize / scale
+		each(m.h, func(cy int) {
+			for cx := range m.w {
+				sum := float32(0)
+				for y := cy * side; y < min((cy+1)*side, a.h); y++ {
+					p, q := soft.row(y), at.row(y)
+					for x := cx * side; x < min((cx+1)*side, a.w); x++ {
+						d := p[x] - q[x]
+						sum += d * d
+					}
+				}
+				errors[i][cy*m.w+cx] = sum
+			}
+		})
+	}
+	each(m.h, func(cy int) {
+		for cx := range m.w {
+			least := float32(math.Inf(1))
+			for i := range errors {
+				sum := float32(0)
+				for y := max(cy-1, 0); y <= min(cy+1, m.h-1); y++ {
+					for x := max(cx-1, 0); x <= min(cx+1, m.w-1); x++ {
+						sum += errors[i][y*m.w+x]
+					}
+				}
+				if i == 0 {
+					sum *= 0.95 // at rest, if it is about as good
+				}
+				if sum < least {
+					least, m.which[cy*m.w+cx] = sum, uint8(i)
+				}
+			}
+		}
+	})
+	for i := range m.shifts {
+		m.shifts[i].X, m.shifts[i].Y = m.shifts[i].X*float64(scale), m.shifts[i].Y*float64(scale)
+	}
+	return m
+}
+
+// moved is a plane moved to the right and down by parts of a pixel, by cubics.
+func (p *plane) moved(dx, dy float64) *plane {
+	if dx == 0 && dy == 0 {
+		return p
+	}
+	across, out := newPlane(p.w, p.h), newPlane(p.w, p.h)
+	ix, iy := int(math.Floor(-dx)), int(math.Floor(-dy))
+	wx, wy := cubic(-dx-float64(ix)), cubic(-dy-float64(iy))
+	each(p.h, func(y int) {
+		src, dst := p.row(y), across.row(y)
+		for x := range dst {
+			v := float32(0)
+			for k, w := range wx {
+				v += float32(w) * src[min(max(x+ix+k-1, 0), p.w-1)]
+			}
+			dst[x] = v
+		}
+	})
+	each(p.h, func(y int) {
+		dst := out.row(y)
+		for k, w := range wy {
+			for x, v := range across.row(min(max(y+iy+k-1, 0), p.h-1)) {
+				dst[x] += float32(w) * v
+			}
+		}
+	})
+	return out
+}
+
+// sinc are the weights of eight samples, the fourth at t before the place that is read: a sinc in a window of Lanczos, which passes nearly all
+// that neighbouring samples can tell.
+func sinc(t float64) (w vec.Weights) {
+	sum := 0.0
+	var v [8]float64
+	for i := range v {
+		x := float64(i-3) - t
+		v[i] = 1
+		if x != 0 {
+			v[i] = math.Sin(math.Pi*x) / (math.Pi * x) * math.Sin(math.Pi*x/4) / (math.Pi * x / 4)
+		}
+		sum += v[i]
+	}
+	for i := range w {
+		w[i] = float32(v[i] / sum)
+	}
+	return w
+}
+
+// most a square can have moved, in pixels, for the pads of a row to hold what is read.
+const mostMove = 4096
+
+// laidOver lays b over where its squares were.
+func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, error) {
+	out := frame.Get(b.W, b.H, 3)
+	err := frame.Bands(ctx, m.h, 4, func(c0, c1 int) {
+		var lines [cellSize + 7][]float32
+		for i := range lines {
+			lines[i] = make([]float32, b.W+64)
+		}
+		wide := make([]float32, b.W+128)
+		var seen [mostShifts + 1]bool
+		for cy := c0; cy < c1; cy++ {
+			cells := m.which[cy*m.w : (cy+1)*m.w]
+			y0, y1 := cy*cellSize, min((cy+1)*cellSize, b.H)
+			seen = [mostShifts + 1]bool{}
+			for _, i := range cells {
+				seen[i] = true
+			}
+			for i, s := range m.shifts {
+				if !seen[i] {
+					continue
+				}
+				ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
+				wx, wy := sinc(s.X-float64(ix)), sinc(s.Y-float64(iy))
+				for p := range 3 {
+					for y := y0 - 3; y < y1+4; y++ {
+						line := lines[y-y0+3]
+						src := b.Row(p, min(max(y+iy, 0), b.H-1))
+						// sample k of wide is that at ix − 3 + k
+						for k := range b.W + 7 {
+							wide[k] = src[min(max(k+ix-3, 0), b.W-1)]
+						}
+						if s.X == float64(ix) {
+							copy(line, wide[3:3+b.W])
+							continue
+						}
+						var at vec.Eight
+						at.Rows(wide, 1)
+						vec.WeighEight(line, &at, &wx, b.W)
+					}
+					for y := y0; y < y1; y++ {
+						var at vec.Eight
+						for k := range at {
+							at[k] = &lines[y-y0+k][0]
+						}
+						sum := wide
+						if s.Y == float64(iy) {
+							sum = lines[y-y0+3]
+						} else {
+							vec.WeighEight(sum, &at, &wy, b.W)
+						}
+						dst := out.Row(p, y)
+						for cx, which := range cells {
+							if int(which) == i {
+								x0, x1 := cx*cellSize, min((cx+1)*cellSize, b.W)
+								copy(dst[x0:x1], sum[x0:x1])
+							}
+						}
+					}
+				}
+			}
+		}
+	})
+	return out, err
+}

@@ -1,0 +1,105 @@
+package noise
+
+import (
+	"context"
+
+	"velours/core/frame"
+	"velours/core/vec"
+)
+
+// Reduction says how much noise is taken out of frames, and where. Shares are 1 for what was measured.
+type Reduction struct {
+	// Bright and Colour are how much of the noise is taken out of what the channels share and of what they do not: 0 none, 1 as measured,
+	// 2 as if it were twice as strong.
+	Bright, Colour float64
+	// Frames is how many frames before and after one are looked at, 0 to MostFrames; Over is how much is taken out over frames and Within how
+	// much within one, 0 to 1.
+	Frames       int
+	Over, Within float64
+	// Texture is how much is left in where the picture has texture, 0 to 1: what hides noise is hurt by its loss.
+	Texture float64
+	// Larger is how many times as large as measured its spots are.
+	Larger float64
+}
+
+// MostFrames is how many frames before and after one can be looked at.
+const MostFrames = 3
+
+// Reduce takes noise out of frame at of frames in a row, by what was measured of them. Planes beyond three stay as they are. The frames are of
+// one size, of code values.
+func (m *Measured) Reduce(ctx context.Context, r Reduction, frames []*frame.Frame, at int) (*frame.Frame, error) {
+	src := frames[at]
+	s := newSteady(m)
+	own := frame.Get(src.W, src.H, 3)
+	defer own.Release()
+	if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.apartFrame(src, y0, y1, own) }); err != nil {
+		return nil, err
+	}
+	mean, shares := own, (*frame.Frame)(nil)
+	if r.Over > 0 && r.Frames > 0 && len(frames) > 1 {
+		var near []*frame.Frame
+		for k := max(at-r.Frames, 0); k <= min(at+r.Frames, len(frames)-1); k++ {
+			if k == at {
+				continue
+			}
+			f := frame.Get(src.W, src.H, 3)
+			defer f.Release()
+			if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.apartFrame(frames[k], y0, y1, f) }); err != nil {
+				return nil, err
+			}
+			near = append(near, f)
+		}
+		var err error
+		if mean, shares, err = averaged(ctx, own, near, &m.Apart, r.Over); err != nil {
+			return nil, err
+		}
+		defer mean.Release()
+		defer shares.Release()
+	}
+	clean := frame.Get(src.W, src.H, 3)
+	defer clean.Release()
+	n := &spread{}
+	for p, much := range [3]float64{r.Bright, r.Colour, r.Colour} {
+		n.lags[p], n.factor[p] = m.Apart[p].larger(r.Larger), float32(max(much, 1)*max(much, 1))
+	}
+	if r.Within > 0 {
+		if err := shrink(ctx, clean, mean, shares, n, 0); err != nil {
+			return nil, err
+		}
+	}
+	for y := range src.H {
+		for p := range 3 {
+			vec.Mix(clean.Row(p, y), clean.Row(p, y), mean.Row(p, y), float32(r.Within), float32(1-r.Within))
+		}
+	}
+	if r.Texture > 0 {
+		if err := keepTexture(ctx, clean, own, r.Texture); err != nil {
+			return nil, err
+		}
+	}
+	out := src.Clone()
+	err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.changed(out, own, clean, r, y0, y1) })
+	return out, err
+}
+
+// changed adds to rows of code values what a change on the steady scale is worth.
+func (s *steady) changed(to, from, clean *frame.Frame, r Reduction, y0, y1 int) {
+	var a, b [3][]float32
+	for y := y0; y < y1; y++ {
+		for p, much := range [3]float64{r.Bright, r.Colour, r.Colour} {
+			a[p], b[p] = from.Row(p, y), clean.Row(p, y)
+			k := float32(min(much, 1))
+			vec.Mix(b[p], b[p], a[p], k, 1-k)
+		}
+		vec.Matrix(a[0], a[1], a[2], &togetherRows)
+		vec.Matrix(b[0], b[1], b[2], &togetherRows)
+		for c := range 3 {
+			vec.ApplyCurve(a[c], a[c], s.back[c])
+			vec.ApplyCurve(b[c], b[c], s.back[c])
+			d := to.Row(c, y)
+			for x := range d {
+				d[x] += b[c][x] - a[c][x]
+			}
+		}
+	}
+}
