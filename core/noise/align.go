@@ -22,16 +22,11 @@ func quietPlane(ctx context.Context, f *frame.Frame) (*plane, error) {
 			return nil, err
 		}
 		defer small.Release()
-		return planeOf(small), nil
+		f = small
 	}
-	return planeOf(f), nil
-}
-
-// planeOf is the first plane of a frame.
-func planeOf(f *frame.Frame) *plane {
 	p := newPlane(f.W, f.H)
 	each(f.H, func(y int) { copy(p.row(y), f.Row(0, y)) })
-	return p
+	return p.smoothed(quiet), nil
 }
 
 // moves are the displacements of a frame's squares from another, each one of a few.
@@ -42,26 +37,24 @@ type moves struct {
 }
 
 // matched finds, for every square of a, the displacement under which b is most like it, from planes that motion is told by, scale times smaller
-// than the frames of w×h.
-func matched(a, b *plane, w, h, scale int) *moves {
-	m := &moves{shifts: motions(a, b), w: (w + cellSize - 1) / cellSize, h: (h + cellSize - 1) / cellSize}
+// than the frames of w×h. floor is that of motions.
+func matched(a, b *plane, w, h, scale int, floor float64, guesses []Shift) *moves {
+	m := &moves{shifts: motions(a, b, floor, times(guesses, 1/float64(scale))), w: (w + cellSize - 1) / cellSize, h: (h + cellSize - 1) / cellSize}
 	m.which = make([]uint8, m.w*m.h)
 	if len(m.shifts) == 1 {
 		return m
 	}
-	soft := a.smoothed(quiet)
-	other := b.smoothed(quiet)
 	errors := make([][]float32, len(m.shifts))
 	for i, s := range m.shifts {
 		// what is at x in a is at x + s in b
-		at := other.moved(-s.X, -s.Y)
+		at := b.moved(-s.X, -s.Y)
 		errors[i] = make([]float32, m.w*m.h)
 		side := cellSize / scale
 		each(m.h, func(cy int) {
 			for cx := range m.w {
 				sum := float32(0)
 				for y := cy * side; y < min((cy+1)*side, a.h); y++ {
-					p, q := soft.row(y), at.row(y)
+					p, q := a.row(y), at.row(y)
 					for x := cx * side; x < min((cx+1)*side, a.w); x++ {
 						d := p[x] - q[x]
 						sum += d * d
@@ -90,10 +83,17 @@ func matched(a, b *plane, w, h, scale int) *moves {
 			}
 		}
 	})
-	for i := range m.shifts {
-		m.shifts[i].X, m.shifts[i].Y = m.shifts[i].X*float64(scale), m.shifts[i].Y*float64(scale)
-	}
+	m.shifts = times(m.shifts, float64(scale))
 	return m
+}
+
+// times are displacements so many times as far.
+func times(list []Shift, k float64) []Shift {
+	var out []Shift
+	for _, s := range list {
+		out = append(out, Shift{s.X * k, s.Y * k})
+	}
+	return out
 }
 
 // moved is a plane moved to the right and down by parts of a pixel, by cubics.
@@ -144,9 +144,6 @@ func sinc(t float64) (w vec.Weights) {
 	return w
 }
 
-// most a square can have moved, in pixels, for the pads of a row to hold what is read.
-const mostMove = 4096
-
 // laidOver lays b over where its squares were.
 func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(b.W, b.H, 3)
@@ -175,8 +172,15 @@ func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, err
 						line := lines[y-y0+3]
 						src := b.Row(p, min(max(y+iy, 0), b.H-1))
 						// sample k of wide is that at ix − 3 + k
-						for k := range b.W + 7 {
-							wide[k] = src[min(max(k+ix-3, 0), b.W-1)]
+						x0, x1 := min(max(3-ix, 0), b.W+7), min(max(b.W+3-ix, 0), b.W+7)
+						for k := range x0 {
+							wide[k] = src[0]
+						}
+						if x0 < x1 {
+							copy(wide[x0:x1], src[x0+ix-3:])
+						}
+						for k := x1; k < b.W+7; k++ {
+							wide[k] = src[b.W-1]
 						}
 						if s.X == float64(ix) {
 							copy(line, wide[3:3+b.W])
@@ -198,11 +202,16 @@ func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, err
 							vec.WeighEight(sum, &at, &wy, b.W)
 						}
 						dst := out.Row(p, y)
-						for cx, which := range cells {
-							if int(which) == i {
-								x0, x1 := cx*cellSize, min((cx+1)*cellSize, b.W)
+						for cx := 0; cx < m.w; {
+							end := cx + 1
+							for end < m.w && cells[end] == cells[cx] {
+								end++
+							}
+							if int(cells[cx]) == i {
+								x0, x1 := cx*cellSize, min(end*cellSize, b.W)
 								copy(dst[x0:x1], sum[x0:x1])
 							}
+							cx = end
 						}
 					}
 				}

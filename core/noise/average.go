@@ -3,6 +3,7 @@ package noise
 import (
 	"context"
 	"math"
+	"sync"
 
 	"velours/core/frame"
 	"velours/core/vec"
@@ -18,9 +19,15 @@ const (
 	sameNoise                          = 0.25 // of what noise differs by: less is the same noise again
 )
 
+// neighbour is a frame on the steady scale that comes so many frames after another.
+type neighbour struct {
+	*frame.Frame
+	after int
+}
+
 // averaged is the mean of a frame and its neighbours, where they show the same, on the steady scale, and the share left of the variance of its
 // noise. Neighbours count over by so much.
-func averaged(ctx context.Context, own *frame.Frame, neighbours []*frame.Frame, lags *[3]Lags, over float64) (mean, shares *frame.Frame, err error) {
+func averaged(ctx context.Context, own *frame.Frame, neighbours []neighbour, lags *[3]Lags, over float64) (mean, shares *frame.Frame, err error) {
 	w, h := own.W, own.H
 	mean, shares = frame.Get(w, h, 3), frame.Get(w, h, 1)
 	sums := frame.Get(w, h, 2) // of weights, and of their squares
@@ -44,32 +51,36 @@ func averaged(ctx context.Context, own *frame.Frame, neighbours []*frame.Frame, 
 	if w > largeWidth {
 		scale = 2
 	}
+	floor := 2 * lags[0].softened(quiet)
+	if scale == 2 {
+		l := lags[0].halved()
+		floor = 2 * l.softened(quiet)
+	}
 	quietOwn, err := quietPlane(ctx, own)
 	if err != nil {
 		return nil, nil, err
 	}
+	var pace []Shift // of a frame to the next, by which the others are guessed
 	for _, f := range neighbours {
-		q, err := quietPlane(ctx, f)
+		q, err := quietPlane(ctx, f.Frame)
 		if err != nil {
 			return nil, nil, err
 		}
-		over1, err := matched(quietOwn, q, w, h, scale).laidOver(ctx, f)
+		m := matched(quietOwn, q, w, h, scale, floor, times(pace, float64(f.after)))
+		if pace == nil {
+			pace = times(m.shifts[1:], 1/float64(f.after))
+		}
+		over1, err := m.laidOver(ctx, f.Frame)
 		if err != nil {
 			return nil, nil, err
 		}
 		err = weighed(ctx, own, over1, lags, func(y int, weights []float32) {
 			a, b := sums.Row(0, y), sums.Row(1, y)
-			for x, v := range weights {
-				v *= float32(over)
-				weights[x] = v
-				a[x] += v
-				b[x] += v * v
-			}
+			vec.Mix(weights, weights, weights, float32(over), 0)
+			vec.Mix(a, a, weights, 1, 1)
+			vec.AddSquares(b, weights, w, 1)
 			for p := range 3 {
-				d := mean.Row(p, y)
-				for x, v := range over1.Row(p, y) {
-					d[x] += weights[x] * v
-				}
+				vec.AddProduct(mean.Row(p, y), over1.Row(p, y), weights, w)
 			}
 		})
 		over1.Release()
@@ -125,6 +136,32 @@ func (l *Lags) softened(sigma float64) float64 {
 	return sum
 }
 
+// alikeRoom is room for comparing a band of two frames.
+type alikeRoom struct {
+	wide                     int
+	rows                     int
+	e, softly, across, other [][]float32
+	diff                     [3][][]float32
+	a, b                     []float32
+}
+
+var alikeRooms sync.Pool
+
+// newAlikeRoom has room for so many rows that are so wide.
+func newAlikeRoom(wide, rows int) *alikeRoom {
+	if r, ok := alikeRooms.Get().(*alikeRoom); ok && r.wide == wide && r.rows >= rows {
+		return r
+	}
+	make2 := func() [][]float32 {
+		all, data := make([][]float32, rows), make([]float32, rows*wide)
+		for i := range all {
+			all[i] = data[i*wide : (i+1)*wide : (i+1)*wide]
+		}
+		return all
+	}
+	return &alikeRoom{wide, rows, make2(), make2(), make2(), make2(), [3][][]float32{make2(), make2(), make2()}, make([]float32, wide), make([]float32, wide)}
+}
+
 // weighed tells row by row how much a neighbour counts at each pixel: from what it differs by.
 func weighed(ctx context.Context, own, other *frame.Frame, l *[3]Lags, row func(y int, weights []float32)) error {
 	wide, narrow, faint := vec.NewSymmetric(gaussian(widely)), vec.NewSymmetric(gaussian(narrowly)), vec.NewSymmetric(gaussian(faintly))
@@ -135,18 +172,11 @@ func weighed(ctx context.Context, own, other *frame.Frame, l *[3]Lags, row func(
 	}
 	w, h := own.W, own.H
 	reach := wide.Reach()
-	return frame.Bands(ctx, h, 64, func(y0, y1 int) {
+	const band = 64
+	return frame.Bands(ctx, h, band, func(y0, y1 int) {
 		n := y1 - y0 + 2*reach
-		line := func() []float32 { return make([]float32, w+64+2*reach+16) }
-		rows := func() [][]float32 {
-			all := make([][]float32, n)
-			for i := range all {
-				all[i] = line()
-			}
-			return all
-		}
-		e, softly, across := rows(), rows(), rows()
-		diff := [3][][]float32{rows(), rows(), rows()}
+		room := newAlikeRoom((w+64+2*reach+31)&^15, band+2*reach)
+		defer alikeRooms.Put(room)
 		pad := func(r []float32) { // r holds w samples from reach on
 			for i := range reach {
 				r[reach-1-i] = r[reach+mirrored(-1-i, w)]
@@ -155,60 +185,48 @@ func weighed(ctx context.Context, own, other *frame.Frame, l *[3]Lags, row func(
 		}
 		for i := range n {
 			y := mirrored(y0-reach+i, h)
-			sum := e[i][reach:][:w]
+			clear(room.e[i])
+			clear(room.softly[i])
 			for c := range 3 {
-				a, b, d := own.Row(c, y), other.Row(c, y), diff[c][i][reach:][:w]
-				k := plain[c]
-				for x := range d {
-					v := a[x] - b[x]
-					d[x] = v
-					sum[x] += k * v * v
-				}
-				pad(diff[c][i])
+				d := room.diff[c][i][reach:]
+				vec.Mix(d[:w], own.Row(c, y), other.Row(c, y), 1, -1)
+				vec.AddSquares(room.e[i][reach:], d, w, plain[c])
+				pad(room.diff[c][i])
 			}
-			pad(e[i])
+			pad(room.e[i])
 		}
-		near := func(all [][]float32, i, r int) [][]float32 {
-			list := [][]float32{all[i][:w]}
-			for k := 1; k <= r; k++ {
-				list = append(list, all[max(i-k, 0)][:w], all[min(i+k, n-1)][:w])
-			}
-			return list
-		}
+		var list [2*32 + 1][]float32
 		softer := func(to []float32, from [][]float32, i int, k *vec.Symmetric) {
-			clear(to)
-			vec.Columns(to[:w], near(from, i, k.Reach()), k, 1)
-		}
-		// differences, softened first
-		for c := range 3 {
-			for i := range n {
-				vec.Taps(across[i][:w], diff[c][i][reach-faint.Reach():], faint)
+			clear(to[:(w+15)&^15])
+			list[0] = from[i][:w]
+			for r := 1; r <= k.Reach(); r++ {
+				list[2*r-1], list[2*r] = from[max(i-r, 0)][:w], from[min(i+r, n-1)][:w]
 			}
+			vec.Columns(to[:w], list[:], k, 1)
+		}
+		for c := range 3 { // differences, softened first
 			for i := range n {
-				to := diff[c][i]
-				softer(to, across, i, faint)
-				k := soft[c]
-				for x, v := range to[:w] {
-					softly[i][x] += k * v * v
-				}
+				vec.Taps(room.across[i][:w], room.diff[c][i][reach-faint.Reach():], faint)
+			}
+			for i := reach; i < n-reach; i++ {
+				softer(room.a, room.across, i, faint)
+				vec.AddSquares(room.softly[i], room.a, w, soft[c])
 			}
 		}
-		a, b := line(), line()
-		wideRows, narrowRows := across, diff[0]
 		for i := range n {
-			vec.Taps(wideRows[i][:w], e[i], wide)
-			vec.Taps(narrowRows[i][:w], e[i][reach-narrow.Reach():], narrow)
+			vec.Taps(room.across[i][:w], room.e[i], wide)
+			vec.Taps(room.other[i][:w], room.e[i][reach-narrow.Reach():], narrow)
 		}
+		weights := room.diff[0][0]
 		for i := reach; i < n-reach; i++ {
-			softer(a, wideRows, i, wide)
-			softer(b, narrowRows, i, narrow)
-			f := softly[i]
-			for x := range w {
-				t := max(a[x]-wideLimit, 0)*(math.Log2E/wideSlack) + max(b[x]-narrowLimit, 0)*(math.Log2E/narrowSlack) + max(f[x]-faintLimit, 0)*(math.Log2E/faintSlack)
-				a[x] = -min(t, 100)
-			}
-			vec.Exp2(a[:w], a[:w])
-			row(y0+i-reach, a[:w])
+			softer(room.a, room.across, i, wide)
+			softer(room.b, room.other, i, narrow)
+			clear(weights)
+			vec.AddExcess(weights, room.a, w, wideLimit, -math.Log2E/wideSlack)
+			vec.AddExcess(weights, room.b, w, narrowLimit, -math.Log2E/narrowSlack)
+			vec.AddExcess(weights, room.softly[i], w, faintLimit, -math.Log2E/faintSlack)
+			vec.Exp2(weights[:w], weights[:w])
+			row(y0+i-reach, weights[:w])
 		}
 	})
 }

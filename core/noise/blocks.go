@@ -57,10 +57,10 @@ func laid(a, b *picture, s Shift) *pair {
 		}
 	}
 	each(p.h, func(cy int) {
-		for cx := range p.w {
-			c := &p.cells[cy*p.w+cx]
-			for y := cy * step; y < (cy+1)*step; y++ {
-				l1, l2, dl := u.c[lumaAt].row(y), v.c[lumaAt].row(y), p.diff.c[lumaAt].row(y)
+		for y := cy * step; y < (cy+1)*step; y++ {
+			l1, l2, dl := u.c[lumaAt].row(y), v.c[lumaAt].row(y), p.diff.c[lumaAt].row(y)
+			for cx := range p.w {
+				c := &p.cells[cy*p.w+cx]
 				for x := cx * step; x < (cx+1)*step; x++ {
 					m := (float64(l1[x]) + float64(l2[x])) / 2
 					c.mean += m
@@ -68,11 +68,16 @@ func laid(a, b *picture, s Shift) *pair {
 					c.slopeX += float64(x) * m
 					c.slopeY += float64(y) * m
 					c.bright += float64(dl[x]) * float64(dl[x])
-					for i := range 3 {
-						d := float64(p.diff.c[i].row(y)[x])
+				}
+			}
+			for i := range 3 {
+				r1, r2, rd := u.c[i].row(y), v.c[i].row(y), p.diff.c[i].row(y)
+				for cx := range p.w {
+					c := &p.cells[cy*p.w+cx]
+					for x := cx * step; x < (cx+1)*step; x++ {
+						k, d := r1[x], float64(rd[x])
 						c.energy[i] += d * d
-						k := u.c[i].row(y)[x]
-						c.value[i] += (float64(k) + float64(v.c[i].row(y)[x])) / 2
+						c.value[i] += (float64(k) + float64(r2[x])) / 2
 						if k <= 0 || k >= 1 {
 							c.clipped++
 						}

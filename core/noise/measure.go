@@ -135,7 +135,7 @@ func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress fun
 			still++
 			continue
 		}
-		shifts := motions(last.c[lumaAt], next.c[lumaAt])
+		shifts := motions(last.c[lumaAt].smoothed(quiet), next.c[lumaAt].smoothed(quiet), 0, nil)
 		if m.Pairs == 0 {
 			m.Shifts = shifts[1:]
 		}

@@ -21,8 +21,6 @@ const (
 	leastVotes, alike = 3, 0.75
 	// mostShifts is how many displacements a frame is given beside none.
 	mostShifts = 6
-	// onlyOne is the share of tiles that a displacement must have to be taken for that of the whole frame.
-	onlyOne = 0.9
 	// quiet is the blur before motion is looked for, in pixels, and fine the frequency above which it is noise, cycles a pixel.
 	quiet, fine = 1.2, 0.16
 )
@@ -44,64 +42,173 @@ func tiles(w, h int) (at [][2]int) {
 	return at
 }
 
-// motions are the displacements that explain what moved from a to b, planes of luminance: none first, then by how many tiles agree on each.
-func motions(a, b *plane) []Shift {
-	a, b = a.smoothed(quiet), b.smoothed(quiet)
-	at := tiles(a.w, a.h)
-	votes := make([]*Shift, len(at))
-	parts := min(8, len(at))
-	each(parts, func(i int) {
-		c := newCorrelator()
-		for k := i; k < len(at); k += parts {
-			votes[k] = c.shift(a, b, at[k][0], at[k][1])
+// rounds is in how many turns tiles are asked: what a displacement explains need not be asked any more.
+const rounds = 8
+
+// A vote is how a tile says that it moved.
+type vote struct {
+	tile [2]int
+	Shift
+	given     bool
+	explained bool
+}
+
+// motions are the displacements that explain what moved from a to b, planes of luminance: none first, then those on which tiles agree. floor is
+// the mean squared difference that noise makes, 0 where that is not known; guesses are tried first. The planes are softened (quiet).
+func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
+	votes := make([]vote, 0, mostTiles)
+	for _, t := range tiles(a.w, a.h) {
+		votes = append(votes, vote{tile: t})
+	}
+	out := []Shift{{}}
+	if floor > 0 {
+		explain(a, b, votes, Shift{}, floor)
+		for _, s := range guesses {
+			var at [][2]int
+			for _, v := range votes {
+				if !v.explained && differ(a, b, v.tile, s) < 2*floor {
+					at = append(at, v.tile)
+				}
+			}
+			if len(at) < leastVotes {
+				continue
+			}
+			if s = refined(a, b, s, at); explain(a, b, votes, s, floor) {
+				out = append(out, s)
+			}
 		}
-	})
+	}
+	parts := 8
+	correlators := make([]*correlator, parts)
+	for round := range rounds {
+		each(parts, func(i int) {
+			for k := round + i*rounds; k < len(votes); k += rounds * parts {
+				v := &votes[k]
+				if v.explained {
+					continue
+				}
+				if correlators[i] == nil {
+					correlators[i] = newCorrelator()
+				}
+				if s := correlators[i].shift(a, b, v.tile[0], v.tile[1]); s != nil {
+					v.Shift, v.given = *s, true
+				}
+			}
+		})
+		for len(out) <= mostShifts {
+			agreed, at := agreement(votes)
+			if len(at) < leastVotes {
+				break
+			}
+			s := agreed
+			if s.from(Shift{}) > 0.03 {
+				s = refined(a, b, agreed, at)
+			}
+			if s.from(Shift{}) <= 0.03 { // none
+				s = Shift{}
+			} else if !slices.ContainsFunc(out, func(t Shift) bool { return t.from(s) < 0.1 }) {
+				out = append(out, s)
+			}
+			if !explain(a, b, votes, s, floor) { // nor will it another time
+				for k := range votes {
+					if v := &votes[k]; v.given && v.from(agreed) < alike {
+						v.explained = true
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+// agreement is the displacement that most of the votes that are not yet explained agree on, and their tiles.
+func agreement(votes []vote) (Shift, [][2]int) {
 	type group struct {
 		s     Shift
 		tiles [][2]int
 	}
 	var groups []*group
-	given := 0
-	for k, v := range votes {
-		if v == nil {
+	var most *group
+	for _, v := range votes {
+		if !v.given || v.explained {
 			continue
 		}
-		given++
 		var near *group
 		for _, g := range groups {
-			if g.s.from(*v) < alike && (near == nil || g.s.from(*v) < near.s.from(*v)) {
+			if g.s.from(v.Shift) < alike && (near == nil || g.s.from(v.Shift) < near.s.from(v.Shift)) {
 				near = g
 			}
 		}
 		if near == nil {
-			near = &group{s: *v}
+			near = &group{s: v.Shift}
 			groups = append(groups, near)
 		}
 		n := float64(len(near.tiles))
 		near.s.X, near.s.Y = (near.s.X*n+v.X)/(n+1), (near.s.Y*n+v.Y)/(n+1)
-		near.tiles = append(near.tiles, at[k])
-	}
-	slices.SortStableFunc(groups, func(x, y *group) int { return len(y.tiles) - len(x.tiles) })
-	out := []Shift{{}}
-	for _, g := range groups {
-		if len(g.tiles) < leastVotes || len(out) > mostShifts {
-			break
+		near.tiles = append(near.tiles, v.tile)
+		if most == nil || len(near.tiles) > len(most.tiles) {
+			most = near
 		}
-		s := refined(a, b, g.s, g.tiles)
-		if s.from(Shift{}) < 0.03 { // none
-			if float64(len(g.tiles)) > onlyOne*float64(given) {
-				break
+	}
+	if most == nil {
+		return Shift{}, nil
+	}
+	return most.s, most.tiles
+}
+
+// explain marks the tiles that a displacement explains: under it they differ hardly more than by noise, or than under what they said themselves. It tells
+// whether there were any.
+func explain(a, b *plane, votes []vote, s Shift, floor float64) bool {
+	under := make([]float64, len(votes))
+	own := make([]float64, len(votes))
+	each(len(votes), func(k int) {
+		v := &votes[k]
+		if v.explained {
+			return
+		}
+		under[k] = differ(a, b, v.tile, s)
+		if v.given {
+			own[k] = differ(a, b, v.tile, v.Shift)
+		}
+	})
+	usual := floor
+	if floor == 0 {
+		var near []float32
+		for k := range votes {
+			if v := &votes[k]; v.given && !v.explained && v.from(s) < alike {
+				near = append(near, float32(under[k]))
 			}
+		}
+		usual = float64(quantile(near, 0.5))
+	}
+	any := false
+	for k := range votes {
+		v := &votes[k]
+		if v.explained {
 			continue
 		}
-		if !slices.ContainsFunc(out, func(t Shift) bool { return t.from(s) < 0.1 }) {
-			out = append(out, s)
-		}
-		if float64(len(g.tiles)) > onlyOne*float64(given) {
-			break
+		if under[k] <= 1.3*usual && (floor > 0 || !v.given) || v.given && under[k] <= 1.15*own[k] {
+			v.explained, any = true, true
 		}
 	}
-	return out
+	return any
+}
+
+// differ is the mean squared difference of a tile of a from where it is in b under a displacement, straight between pixels.
+func differ(a, b *plane, t [2]int, s Shift) float64 {
+	ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
+	u, v := float32(s.X-float64(ix)), float32(s.Y-float64(iy))
+	sum, n := float32(0), 0
+	for y := t[1] + 2; y < t[1]+tile; y += 3 {
+		p, q := min(max(y+iy, 0), b.h-1), min(max(y+iy+1, 0), b.h-1)
+		up, down, row := b.row(p), b.row(q), a.row(y)
+		for x := t[0] + 2; x < t[0]+tile; x += 3 {
+			i, j := min(max(x+ix, 0), b.w-1), min(max(x+ix+1, 0), b.w-1)
+			d := (1-v)*((1-u)*up[i]+u*up[j]) + v*((1-u)*down[i]+u*down[j]) - row[x]
+			sum, n = sum+d*d, n+1
+		}
+	}
+	return float64(sum) / float64(n)
 }
 
 // correlator finds how a tile moved.
@@ -218,19 +325,24 @@ func (c *correlator) shift(a, b *plane, x0, y0 int) *Shift {
 
 // refined brings a displacement of some tiles to a hundredth of a pixel: by the slopes of both pictures' mean, in which noise leaves no bias.
 func refined(a, b *plane, s Shift, at [][2]int) Shift {
-	if len(at) > 60 {
-		thin := make([][2]int, 0, 60)
-		for i := range 60 {
-			thin = append(thin, at[i*len(at)/60])
+	const most = 32
+	if len(at) > most {
+		thin := make([][2]int, 0, most)
+		for i := range most {
+			thin = append(thin, at[i*len(at)/most])
 		}
 		at = thin
+	}
+	apart := 2
+	if len(at) > 12 {
+		apart = 4
 	}
 	for range 6 {
 		var xx, xy, yy, xt, yt float64
 		read := func(p *plane, x, y float64) float64 { return p.at(x, y) }
 		for _, t := range at {
-			for y := t[1] + 4; y < t[1]+tile-4; y += 2 {
-				for x := t[0] + 4; x < t[0]+tile-4; x += 2 {
+			for y := t[1] + 4; y < t[1]+tile-4; y += apart {
+				for x := t[0] + 4; x < t[0]+tile-4; x += apart {
 					// what is at x in a is at x + s in b
 					fx, fy := float64(x), float64(y)
 					u, v := fx+s.X, fy+s.Y

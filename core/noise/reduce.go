@@ -37,17 +37,19 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, frames []*frame.Fram
 	}
 	mean, shares := own, (*frame.Frame)(nil)
 	if r.Over > 0 && r.Frames > 0 && len(frames) > 1 {
-		var near []*frame.Frame
-		for k := max(at-r.Frames, 0); k <= min(at+r.Frames, len(frames)-1); k++ {
-			if k == at {
-				continue
+		var near []neighbour
+		for after := 1; after <= r.Frames; after++ {
+			for _, k := range [2]int{at + after, at - after} {
+				if k < 0 || k >= len(frames) {
+					continue
+				}
+				f := frame.Get(src.W, src.H, 3)
+				defer f.Release()
+				if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.apartFrame(frames[k], y0, y1, f) }); err != nil {
+					return nil, err
+				}
+				near = append(near, neighbour{f, k - at})
 			}
-			f := frame.Get(src.W, src.H, 3)
-			defer f.Release()
-			if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.apartFrame(frames[k], y0, y1, f) }); err != nil {
-				return nil, err
-			}
-			near = append(near, f)
 		}
 		var err error
 		if mean, shares, err = averaged(ctx, own, near, &m.Apart, r.Over); err != nil {

@@ -45,6 +45,38 @@ func Strong(x, v []float32, n int, q float32) { active.strong(&x[0], &v[0], up(n
 // Wiener scales a row by p²/(p² + q·v): p is what it is taken to be without noise, q·v the variance of its noise.
 func Wiener(x, p, v []float32, n int, q float32) { active.wiener(&x[0], &p[0], &v[0], up(n), q) }
 
+// AddSquares adds k times the squares of a row to dst.
+func AddSquares(dst, src []float32, n int, k float32) { active.addSquares(&dst[0], &src[0], up(n), k) }
+
+// AddExcess adds k times what a row has above a limit to dst.
+func AddExcess(dst, src []float32, n int, limit, k float32) {
+	active.addExcess(&dst[0], &src[0], up(n), limit, k)
+}
+
+// AddProduct adds the product of two rows to dst.
+func AddProduct(dst, a, b []float32, n int) { active.addProduct(&dst[0], &a[0], &b[0], up(n)) }
+
+func plainAddSquares(pd, ps *float32, n int, k float32) {
+	d, s := rows(n, pd), rows(n, ps)
+	for i, x := range s {
+		d[i] += k * x * x
+	}
+}
+
+func plainAddExcess(pd, ps *float32, n int, limit, k float32) {
+	d, s := rows(n, pd), rows(n, ps)
+	for i, x := range s {
+		d[i] += k * max(x-limit, 0)
+	}
+}
+
+func plainAddProduct(pd, pa, pb *float32, n int) {
+	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
+	for i := range d {
+		d[i] += a[i] * b[i]
+	}
+}
+
 func plainCosine(dst, src *Eight, n int) {
 	var d, s [8][]float32
 	for k := range d {

@@ -95,3 +95,22 @@ func TestCoefficientsAreKeptByTheirNoise(t *testing.T) {
 		}
 	})
 }
+
+func TestRowsAreAdded(t *testing.T) {
+	const n = 64
+	each(t, func(t *testing.T) {
+		a, b := random(n, -2, 2, 3), random(n, -2, 2, 4)
+		squares, excess, product := wide(n, func(int) float32 { return 1 }), wide(n, func(int) float32 { return 2 }), wide(n, func(int) float32 { return 3 })
+		AddSquares(squares, a, n, 0.5)
+		AddExcess(excess, a, n, 0.3, -4)
+		AddProduct(product, a, b, n)
+		for i := range n {
+			x, y := float64(a[i]), float64(b[i])
+			for k, pair := range [3][2]float64{{float64(squares[i]), 1 + x*x/2}, {float64(excess[i]), 2 - 4*max(x-0.3, 0)}, {float64(product[i]), 3 + x*y}} {
+				if math.Abs(pair[0]-pair[1]) > 1e-5 {
+					t.Fatalf("%d of %g and %g: %g, not %g", k, x, y, pair[0], pair[1])
+				}
+			}
+		}
+	})
+}

@@ -15,7 +15,7 @@ var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
-	cosine: cosine16, cosineBack: cosineBack16, addEight: addEight16, weighEight: weighEight16, strong: strong16, wiener: wiener16,
+	cosine: cosine16, cosineBack: cosineBack16, addEight: addEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -361,6 +361,30 @@ func weighEight16(dst *float32, from *Eight, k *Weights, n int) {
 		a, b := load16(from[0], i).MulAdd(k0, load16(from[1], i).Mul(k1)), load16(from[2], i).MulAdd(k2, load16(from[3], i).Mul(k3))
 		c, d := load16(from[4], i).MulAdd(k4, load16(from[5], i).Mul(k5)), load16(from[6], i).MulAdd(k6, load16(from[7], i).Mul(k7))
 		a.Add(b).Add(c.Add(d)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addSquares16(pd, ps *float32, n int, k float32) {
+	c := archsimd.BroadcastFloat32x16(k)
+	for i := 0; i < n; i += lanes16 {
+		x := load16(ps, i)
+		x.Mul(x).MulAdd(c, load16(pd, i)).Store(at16(pd, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addExcess16(pd, ps *float32, n int, limit, k float32) {
+	c, l, zero := archsimd.BroadcastFloat32x16(k), archsimd.BroadcastFloat32x16(limit), archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		load16(ps, i).Sub(l).Max(zero).MulAdd(c, load16(pd, i)).Store(at16(pd, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addProduct16(pd, pa, pb *float32, n int) {
+	for i := 0; i < n; i += lanes16 {
+		load16(pa, i).MulAdd(load16(pb, i), load16(pd, i)).Store(at16(pd, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -18,7 +18,7 @@ var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
-	cosine: cosine8, cosineBack: cosineBack8, addEight: addEight8, weighEight: weighEight8, strong: strong8, wiener: wiener8,
+	cosine: cosine8, cosineBack: cosineBack8, addEight: addEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -364,6 +364,30 @@ func weighEight8(dst *float32, from *Eight, k *Weights, n int) {
 		a, b := load8(from[0], i).MulAdd(k0, load8(from[1], i).Mul(k1)), load8(from[2], i).MulAdd(k2, load8(from[3], i).Mul(k3))
 		c, d := load8(from[4], i).MulAdd(k4, load8(from[5], i).Mul(k5)), load8(from[6], i).MulAdd(k6, load8(from[7], i).Mul(k7))
 		a.Add(b).Add(c.Add(d)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addSquares8(pd, ps *float32, n int, k float32) {
+	c := archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		x := load8(ps, i)
+		x.Mul(x).MulAdd(c, load8(pd, i)).Store(at8(pd, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addExcess8(pd, ps *float32, n int, limit, k float32) {
+	c, l, zero := archsimd.BroadcastFloat32x8(k), archsimd.BroadcastFloat32x8(limit), archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		load8(ps, i).Sub(l).Max(zero).MulAdd(c, load8(pd, i)).Store(at8(pd, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addProduct8(pd, pa, pb *float32, n int) {
+	for i := 0; i < n; i += lanes8 {
+		load8(pa, i).MulAdd(load8(pb, i), load8(pd, i)).Store(at8(pd, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
