@@ -85,7 +85,9 @@ func (m *Measured) trust() Trust {
 	if len(m.Shifts) > 1 || m.Moving > 0.1 {
 		limit(0.13, "Things move by themselves; what of it is left counts as noise.")
 	}
-	if m.Pairs < 3 {
+	if m.Frames == 1 {
+		limit(0.15, "One frame was measured, where it is flat: texture that is as fine as grain counts as grain.")
+	} else if m.Pairs < 3 {
 		limit(0.08, "Only %d pair of frames could be compared; four frames are better.", m.Pairs)
 	}
 	if m.Clipped > 0.25 {

@@ -34,9 +34,10 @@ type Measured struct {
 	Hold int
 	// Shifts are the displacements that were found, of the first pair of frames.
 	Shifts []Shift
-	// Pairs are how many pairs of frames were compared, Blocks how many blocks believed, Clipped the share of blocks left out because they
+	// Frames are how many there were. Pairs are how many pairs of frames were compared, Blocks how many blocks believed, Clipped the share of blocks left out because they
 	// are clipped, Moving that left out because more differs there than noise.
-	Pairs, Blocks   int
+	Frames, Pairs   int
+	Blocks          int
 	Clipped, Moving float64
 }
 
@@ -103,11 +104,11 @@ func Within(part Box, boxes []Box) []Box {
 // ErrTooLittle is that there is too little to measure.
 var ErrTooLittle = errors.New("too little of the picture is flat, unclipped and at rest")
 
-// Measure measures the noise of frames in a row, at least two, of one size: at least 64 × 64 pixels. It needs no flat area where there
-// are two frames or more. progress, if not nil, is told the share that is done.
+// Measure measures the noise of frames in a row, of one size: at least 64 × 64 pixels. It needs no flat area where there are two frames or more; of
+// one frame it measures what is flat. progress, if not nil, is told the share that is done.
 func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress func(float64)) (*Measured, error) {
-	if len(frames) < 2 {
-		return nil, fmt.Errorf("noise is told from what differs between frames, and there is %d; take two or more, or mark a flat part of one", len(frames))
+	if len(frames) == 0 {
+		return nil, errors.New("there are no frames")
 	}
 	w, h := frames[0].W, frames[0].H
 	if w < tile || h < tile {
@@ -121,7 +122,10 @@ func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress fun
 	at := Looked(w, h, o.Boxes)
 	x0, y0, w, h := at.X, at.Y, at.W, at.H
 	boxes := Within(at, o.Boxes)
-	m := &Measured{Hold: 1}
+	m := &Measured{Hold: 1, Frames: len(frames)}
+	if len(frames) == 1 {
+		return m, m.still(frames[0], at, boxes)
+	}
 	var all []sample
 	clipped := 0
 	last := part(frames[0], x0, y0, w, h)

@@ -243,7 +243,8 @@ func TestWhatTellsNothing(t *testing.T) {
 		frames []*frame.Frame
 		why    string
 	}{
-		{"one frame", []*frame.Frame{flat(256, 192, 0.5)}, "two or more"},
+		{"no frame", nil, "no frames"},
+		{"one frame, clipped", []*frame.Frame{flat(256, 192, 1)}, "too little"},
 		{"a still", []*frame.Frame{flat(256, 192, 0.5), flat(256, 192, 0.5)}, "all the same"},
 		{"small", []*frame.Frame{flat(32, 32, 0.5), flat(32, 32, 0.4)}, "64 × 64"},
 		{"two sizes", []*frame.Frame{flat(256, 192, 0.5), flat(256, 128, 0.5)}, "one size"},
@@ -304,6 +305,44 @@ func TestWhatTellsNothing(t *testing.T) {
 		}
 		if d := m.Deviation(1, 0.4); math.Abs(d/c.want-1) > 0.05 {
 			t.Errorf("in the box at %d it deviates by %.4f, made with %.2f", c.x, d, c.want)
+		}
+	}
+}
+
+// One frame is measured where it is flat, told by itself or marked; a strip that was exposed evenly is flat all over.
+func TestMeasureOneFrame(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		boxes  []Box
+		sk     float64
+		within float64
+	}{{"by itself", nil, 0.8, 0.15}, {"marked", []Box{{40, 40, 160, 120}}, 0.8, 0.05}, {"marked, coarse", []Box{{40, 40, 160, 120}}, 1.6, 0.08}} {
+		r := rand.New(rand.NewPCG(8, 9))
+		f, picture := frame.New(testW, testH, 3), photograph(2)
+		for p := range 3 {
+			noise := spotted(r, testW, testH, c.sk)
+			for y := range f.H {
+				for x := range f.W {
+					v := picture.v[p][y*picture.w+x]
+					if x >= 30 && x < 230 && y >= 30 && y < 180 { // a wall in broad light
+						v = 0.3 + 0.0005*float64(x)
+					}
+					f.Row(p, y)[x] = float32(v + 0.03*noise[y*testW+x])
+				}
+			}
+		}
+		m, err := Measure(t.Context(), []*frame.Frame{f}, Options{Boxes: c.boxes}, nil)
+		if err != nil {
+			t.Errorf("%s: %v", c.name, err)
+			continue
+		}
+		d, spot := m.Deviation(1, 0.36), m.Spot(1)
+		t.Logf("%s: it deviates by %.4f, made with 0.03; spots of %.2f pixels, made with %.1f", c.name, d, spot, c.sk)
+		if math.Abs(d/0.03-1) > c.within || math.Abs(spot/c.sk-1) > c.within {
+			t.Errorf("%s: it deviates by %.4f, made with 0.03; spots of %.2f pixels, made with %.1f", c.name, d, spot, c.sk)
+		}
+		if why := m.Card("one", "", "", "bt1886", testW).Trust.Why; len(why) == 0 || !strings.Contains(why[0], "One frame") {
+			t.Errorf("%s: its card says %q", c.name, why)
 		}
 	}
 }
