@@ -222,7 +222,7 @@ func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *li
 		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
 	}
 	told := time.Time{}
-	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span}.Run(ctx, func(done, total int) {
+	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean}.Run(ctx, func(done, total int) {
 		d.Done = done
 		if time.Since(told) > 100*time.Millisecond {
 			told = time.Now()

@@ -49,6 +49,9 @@ type Job struct {
 	// Megabits a second of an H.264 or H.265 movie, 0 for its usual quality.
 	Megabits float64
 
+	// Clean, if set, has clean frames.
+	Clean render.Store
+
 	encoding *colour.Encoding // once settled
 }
 
@@ -167,6 +170,7 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 		return err
 	}
 	render := render.NewRenderer(0)
+	render.Clean = j.Clean
 	if plan, err = render.Bind(ctx, plan, src); err != nil {
 		return wrapInput(err)
 	}
@@ -175,9 +179,10 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 		return wrapInput(err)
 	}
 	total := j.Last - j.First + 1
-	err = pipeline(ctx, j.First, j.Last, src.Frame,
+	footage := render.Footage(plan, src)
+	err = pipeline(ctx, j.First, j.Last, footage.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {
-			return render.Render(ctx, plan, single{src.Key(), f}, n)
+			return render.Render(ctx, plan, single{footage.Key(), f}, n)
 		},
 		func(n int, f *frame.Frame) error {
 			if err := out.Write(ctx, f); err != nil {

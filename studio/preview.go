@@ -106,11 +106,12 @@ func (s *Sessions) encodeAround(ctx context.Context, v View, p *Shown) (*preview
 	if plan, err = render.Bind(ctx, plan, c.src); err != nil {
 		return nil, wrapInput(err)
 	}
+	footage := s.render.Footage(plan, c.src)
 	had := 0.0
 	at := func(i int) int { return v.Frame - previewBefore + i }
-	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return c.src.Frame(ctx, turn(at(i))) },
+	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return footage.Frame(ctx, turn(at(i))) },
 		func(ctx context.Context, i int, f *frame.Frame) (*frame.Frame, error) {
-			return render.Render(ctx, plan, single{c.src.Key(), f}, at(i))
+			return render.Render(ctx, plan, single{footage.Key(), f}, at(i))
 		},
 		func(i int, f *frame.Frame) error {
 			if i == previewBefore {

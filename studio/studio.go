@@ -30,6 +30,7 @@ type shared struct {
 	lib *library.Library
 	dir string // the data folder
 	*hub
+	clean *cleanFrames
 }
 
 // Open opens the studio on a data folder, making it if it is missing, with the usual budget.
@@ -61,8 +62,13 @@ func (f *Folder) Open(b Budget) (*Studio, error) {
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	part := shared{lib, f.Path, newHub()}
+	clean, err := newCleanFrames(filepath.Join(f.Path, "clean"), b.Clean)
+	if err != nil {
+		return nil, errors.Join(wrapInput(err), lib.Close())
+	}
+	part := shared{lib, f.Path, newHub(), clean}
 	sessions := &Sessions{shared: part, render: render.NewRenderer(int(b.Pictures)), readers: cache.New[string, *media.Reader](int64(b.Readers))}
+	sessions.render.Clean = clean
 	s := &Studio{
 		shared:   part,
 		Sessions: sessions,

@@ -39,7 +39,10 @@ type moves struct {
 // matched finds, for every square of a, the displacement under which b is most like it, from planes that motion is told by, scale times smaller
 // than the frames of w×h. floor is that of motions.
 func matched(a, b *plane, w, h, scale int, floor float64, guesses []Shift) *moves {
-	m := &moves{shifts: motions(a, b, floor, times(guesses, 1/float64(scale))), w: (w + cellSize - 1) / cellSize, h: (h + cellSize - 1) / cellSize}
+	m := &moves{w: (w + cellSize - 1) / cellSize, h: (h + cellSize - 1) / cellSize}
+	for _, s := range motions(a, b, floor, times(guesses, 1/float64(scale))) {
+		m.shifts = append(m.shifts, s.Shift)
+	}
 	m.which = make([]uint8, m.w*m.h)
 	if len(m.shifts) == 1 {
 		return m

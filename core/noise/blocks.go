@@ -28,19 +28,23 @@ func (c *cell) add(d *cell) {
 	c.bright, c.clipped = c.bright+d.bright, c.clipped+d.clipped
 }
 
-// pair are two frames laid over each other by one displacement.
+// pair are two frames laid over each other by one displacement, where something moved by it.
 type pair struct {
 	shift Shift
+	x, y  int      // where it begins, in cells of the frames
 	diff  *picture // their difference over √2, flicker taken off
 	w, h  int      // in cells
 	cells []cell
 }
 
-// laid lays b over a by a displacement.
-func laid(a, b *picture, s Shift) *pair {
-	w, h := a.c[0].w, a.c[0].h
+// laid lays b over a by a motion, in its place and a tile about it.
+func laid(a, b *picture, m motion) *pair {
+	s := m.Shift
+	x0, y0 := max(m.at.X-tile, 0)/step*step, max(m.at.Y-tile, 0)/step*step
+	w, h := min(m.at.X+m.at.W+tile, a.c[0].w)-x0, min(m.at.Y+m.at.H+tile, a.c[0].h)-y0
+	a, b = a.cut(x0, y0, w, h), b.cut(x0, y0, w, h)
 	u, v := a, b.shifted(-s.X, -s.Y)
-	p := &pair{shift: s, diff: &picture{}, w: w / step, h: h / step}
+	p := &pair{shift: s, x: x0 / step, y: y0 / step, diff: &picture{}, w: w / step, h: h / step}
 	p.cells = make([]cell, p.w*p.h)
 	for i := range p.diff.c {
 		d := newPlane(w, h)
@@ -100,31 +104,41 @@ func (p *pair) margin() int {
 // sample is a block of a pair that may be measured.
 type sample struct {
 	pair   *pair
-	x, y   int        // in pixels
+	x, y   int        // in pixels of the pair
 	mean   float64    // of luminance
 	value  [3]float64 // of each channel
 	active float64    // what of the luminance's variance no plane explains
 	energy [3]float64 // mean square of each channel's difference
 }
 
+// block sums the cells of a block that begins at a cell of the frames; false where the pair does not reach.
+func (p *pair) block(x, y int) (s cell, ok bool) {
+	x, y = x-p.x, y-p.y
+	if x < 0 || y < 0 || x+cells > p.w || y+cells > p.h {
+		return s, false
+	}
+	for j := range cells {
+		for i := range cells {
+			s.add(&p.cells[(y+j)*p.w+x+i])
+		}
+	}
+	return s, true
+}
+
 // samples are the blocks of the pair of frames that pairs lay over each other, each by the displacement under which least is left, looked at
-// over five blocks each way. Those that are clipped are left out, and those outside boxes, if there are any.
+// over five blocks each way. Those that are clipped are left out, and those outside boxes, if there are any. The first pair covers the frames.
 func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 	w, h := pairs[0].w-cells+1, pairs[0].h-cells+1
 	if w < 1 || h < 1 {
 		return nil, 0
 	}
 	sums := make([][]cell, len(pairs))
+	reached := make([][]bool, len(pairs))
 	for k, p := range pairs {
-		sums[k] = make([]cell, w*h)
+		sums[k], reached[k] = make([]cell, w*h), make([]bool, w*h)
 		each(h, func(y int) {
 			for x := range w {
-				s := &sums[k][y*w+x]
-				for j := range cells {
-					for i := range cells {
-						s.add(&p.cells[(y+j)*p.w+x+i])
-					}
-				}
+				sums[k][y*w+x], reached[k][y*w+x] = p.block(x, y)
 			}
 		})
 	}
@@ -136,17 +150,20 @@ func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 					sum, n := 0.0, 0.0
 					for j := max(y-2, 0); j <= min(y+2, h-1); j++ {
 						for i := max(x-2, 0); i <= min(x+2, w-1); i++ {
-							sum, n = sum+sums[k][j*w+i].bright, n+1
+							if reached[k][j*w+i] {
+								sum, n = sum+sums[k][j*w+i].bright, n+1
+							}
 						}
 					}
-					if sum/n < least {
+					if reached[k][y*w+x] && sum/n < least {
 						best, least = k, sum/n
 					}
 				}
 			}
 			p, s := pairs[best], &sums[best][y*w+x]
 			px, py, edge := x*step, y*step, p.margin()
-			if px < edge || py < edge || px+block > p.w*step-edge || py+block > p.h*step-edge || !covered(boxes, px, py) {
+			ix, iy := px-p.x*step, py-p.y*step // in the pair
+			if ix < edge || iy < edge || ix+block > p.w*step-edge || iy+block > p.h*step-edge || !covered(boxes, px, py) {
 				continue
 			}
 			const n = block * block
@@ -155,9 +172,9 @@ func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 				continue
 			}
 			const about = n * (block*block - 1) / 12.0 // Σ of squared distances from the middle
-			cx, cy, mean := float64(px)+(block-1)/2.0, float64(py)+(block-1)/2.0, s.mean/n
+			cx, cy, mean := float64(ix)+(block-1)/2.0, float64(iy)+(block-1)/2.0, s.mean/n
 			sx, sy := s.slopeX-cx*s.mean, s.slopeY-cy*s.mean
-			b := sample{pair: p, x: px, y: py, mean: mean, active: max((s.square-s.mean*mean-(sx*sx+sy*sy)/about)/n, 0)}
+			b := sample{pair: p, x: ix, y: iy, mean: mean, active: max((s.square-s.mean*mean-(sx*sx+sy*sy)/about)/n, 0)}
 			for i := range b.energy {
 				b.value[i], b.energy[i] = s.value[i]/n, s.energy[i]/n
 			}

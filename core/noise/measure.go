@@ -140,11 +140,11 @@ func Measure(ctx context.Context, frames []*frame.Frame, o Options, progress fun
 			continue
 		}
 		shifts := motions(last.c[lumaAt].smoothed(quiet), next.c[lumaAt].smoothed(quiet), 0, nil)
-		if m.Pairs == 0 {
-			m.Shifts = shifts[1:]
-		}
 		var pairs []*pair
-		for _, s := range shifts {
+		for k, s := range shifts {
+			if m.Pairs == 0 && k > 0 {
+				m.Shifts = append(m.Shifts, s.Shift)
+			}
 			pairs = append(pairs, laid(last, next, s))
 		}
 		found, cut := samples(pairs, boxes)

@@ -45,6 +45,12 @@ func tiles(w, h int) (at [][2]int) {
 // rounds is in how many turns tiles are asked: what a displacement explains need not be asked any more.
 const rounds = 8
 
+// motion is a displacement, and what of the picture it was found in.
+type motion struct {
+	Shift
+	at Box
+}
+
 // A vote is how a tile says that it moved.
 type vote struct {
 	tile [2]int
@@ -55,14 +61,14 @@ type vote struct {
 
 // motions are the displacements that explain what moved from a to b, planes of luminance: none first, then those on which tiles agree. floor is
 // the mean squared difference that noise makes, 0 where that is not known; guesses are tried first. The planes are softened (quiet).
-func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
+func motions(a, b *plane, floor float64, guesses []Shift) []motion {
 	votes := make([]vote, 0, mostTiles)
 	for _, t := range tiles(a.w, a.h) {
 		votes = append(votes, vote{tile: t})
 	}
-	out := []Shift{{}}
+	out := []motion{{at: Box{0, 0, a.w, a.h}}}
 	if floor > 0 {
-		explain(a, b, votes, Shift{}, floor)
+		out[0].explain(a, b, votes, floor)
 		for _, s := range guesses {
 			var at [][2]int
 			for _, v := range votes {
@@ -73,8 +79,8 @@ func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
 			if len(at) < leastVotes {
 				continue
 			}
-			if s = refined(a, b, s, at); explain(a, b, votes, s, floor) {
-				out = append(out, s)
+			if m := (motion{Shift: refined(a, b, s, at)}); m.explain(a, b, votes, floor) {
+				out = append(out, m)
 			}
 		}
 	}
@@ -95,6 +101,9 @@ func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
 				}
 			}
 		})
+		for i := range out { // what those there are explain of the tiles that were asked now
+			out[i].explain(a, b, votes, floor)
+		}
 		for len(out) <= mostShifts {
 			agreed, at := agreement(votes)
 			if len(at) < leastVotes {
@@ -104,12 +113,14 @@ func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
 			if s.from(Shift{}) > 0.03 {
 				s = refined(a, b, agreed, at)
 			}
+			i := slices.IndexFunc(out, func(m motion) bool { return m.from(s) < 0.1 })
 			if s.from(Shift{}) <= 0.03 { // none
-				s = Shift{}
-			} else if !slices.ContainsFunc(out, func(t Shift) bool { return t.from(s) < 0.1 }) {
-				out = append(out, s)
+				i = 0
+			} else if i < 0 {
+				i = len(out)
+				out = append(out, motion{Shift: s})
 			}
-			if !explain(a, b, votes, s, floor) { // nor will it another time
+			if !out[i].explain(a, b, votes, floor) { // nor will it another time
 				for k := range votes {
 					if v := &votes[k]; v.given && v.from(agreed) < alike {
 						v.explained = true
@@ -119,6 +130,15 @@ func motions(a, b *plane, floor float64, guesses []Shift) []Shift {
 		}
 	}
 	return out
+}
+
+// with is a box about two.
+func (b Box) with(c Box) Box {
+	if b.W == 0 {
+		return c
+	}
+	x, y := min(b.X, c.X), min(b.Y, c.Y)
+	return Box{x, y, max(b.X+b.W, c.X+c.W) - x, max(b.Y+b.H, c.Y+c.H) - y}
 }
 
 // agreement is the displacement that most of the votes that are not yet explained agree on, and their tiles.
@@ -156,9 +176,10 @@ func agreement(votes []vote) (Shift, [][2]int) {
 	return most.s, most.tiles
 }
 
-// explain marks the tiles that a displacement explains: under it they differ hardly more than by noise, or than under what they said themselves. It tells
+// explain marks the tiles that a motion explains: under it they differ hardly more than by noise, or than under what they said themselves. It tells
 // whether there were any.
-func explain(a, b *plane, votes []vote, s Shift, floor float64) bool {
+func (m *motion) explain(a, b *plane, votes []vote, floor float64) bool {
+	s := m.Shift
 	under := make([]float64, len(votes))
 	own := make([]float64, len(votes))
 	each(len(votes), func(k int) {
@@ -189,6 +210,7 @@ func explain(a, b *plane, votes []vote, s Shift, floor float64) bool {
 		}
 		if under[k] <= 1.3*usual && (floor > 0 || !v.given) || v.given && under[k] <= 1.15*own[k] {
 			v.explained, any = true, true
+			m.at = m.at.with(Box{v.tile[0], v.tile[1], tile, tile})
 		}
 	}
 	return any

@@ -49,6 +49,21 @@ func part(f *frame.Frame, x0, y0, w, h int) *picture {
 	return p
 }
 
+// cut is a part of the picture, or the picture itself where that is all of it.
+func (p *picture) cut(x, y, w, h int) *picture {
+	if p.c[0].w == w && p.c[0].h == h {
+		return p
+	}
+	out := &picture{}
+	for i, c := range p.c {
+		out.c[i] = newPlane(w, h)
+		for j := range h {
+			copy(out.c[i].row(j), c.row(y + j)[x:x+w])
+		}
+	}
+	return out
+}
+
 // weigh makes the luminance of the channels.
 func (p *picture) weigh() {
 	l := newPlane(p.c[0].w, p.c[0].h)

@@ -105,3 +105,37 @@ func (s *steady) changed(to, from, clean *frame.Frame, r Reduction, y0, y1 int) 
 		}
 	}
 }
+
+// quickWidth is the width from which Quick works at half the size.
+const quickWidth = 960
+
+// Quick takes noise out of one frame alone, of half its size where it is large: for pictures that follow a drag.
+func (m *Measured) Quick(ctx context.Context, r Reduction, f *frame.Frame) (*frame.Frame, error) {
+	r.Frames = 0
+	q := *m
+	if f.W > quickWidth {
+		small, err := half(ctx, f)
+		if err != nil {
+			return nil, err
+		}
+		defer small.Release()
+		f = small
+		for p := range q.Apart {
+			q.Apart[p] = m.Apart[p].halved()
+		}
+	}
+	return q.Reduce(ctx, r, []*frame.Frame{f}, 0)
+}
+
+// learnWidth and learnHeight bound what of a frame Learn looks at.
+const learnWidth, learnHeight = 960, 540
+
+// Learn is Measure for those who take noise out: of the middle of frames, one or some in a row.
+func Learn(ctx context.Context, frames []*frame.Frame) (*Measured, error) {
+	var parts []*frame.Frame
+	for _, f := range frames {
+		w, h := min(f.W, learnWidth), min(f.H, learnHeight)
+		parts = append(parts, f.Crop((f.W-w)/2, (f.H-h)/2, w, h))
+	}
+	return Measure(ctx, parts, Options{}, nil)
+}

@@ -35,8 +35,9 @@ type Builder struct {
 	Overall float64
 
 	// at is what acts in each station, in order; film what acts in the film, slot by slot.
-	at   map[look.Station][]Operation
-	film map[Slot][]contribution
+	at       map[look.Station][]Operation
+	film     map[Slot][]contribution
+	cleaning []Cleaning
 	// details are what surrounds development, lasts what acts on the codes of the finished picture.
 	details []Detail
 	lasts   []last

@@ -19,6 +19,9 @@ type Plan struct {
 	raster   Raster
 	region   Region
 	encoding *colour.Encoding
+	// cleaning is what is done to the footage first, and draft that quick cleaning will do.
+	cleaning []Cleaning
+	draft    bool
 	// head is the matrix that scene light meets first.
 	head colour.Matrix
 	// passes run in turn; each is either fused operations or one spatial operation.
@@ -113,7 +116,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		e = colour.Undeclared()
 	}
 	b := gather(l, r)
-	p := &Plan{raster: r, encoding: e, head: colour.Identity, overall: 1, Display: b.Screen.Display}
+	p := &Plan{raster: r, encoding: e, head: colour.Identity, overall: 1, Display: b.Screen.Display, cleaning: b.cleaning, draft: to.size == film.DraftTableSize}
 	at := to.tap.Index()
 	balance, lens := b.at[look.Balance], b.at[look.Lens]
 	if at < look.Balance.Index() {

@@ -30,12 +30,16 @@ type Renderer struct {
 	// Trace, if set, is told how long each pass took; it must be safe for concurrent use.
 	Trace func(pass string, took time.Duration)
 
-	kept *cache.Cache[string, *frame.Frame]
+	// Clean, if set, keeps frames that were cleaned, beyond what memory has.
+	Clean Store
+
+	kept     *cache.Cache[string, *frame.Frame]
+	cleaning cleaningWork
 }
 
 // NewRenderer makes a renderer that keeps up to budget bytes; 0 keeps nothing.
 func NewRenderer(budget int) *Renderer {
-	return &Renderer{kept: cache.New[string, *frame.Frame](int64(budget))}
+	return &Renderer{kept: cache.New[string, *frame.Frame](int64(budget)), cleaning: cleaningWork{Linger: cleanLinger}}
 }
 
 // Used is how many bytes of pictures it keeps.
@@ -62,7 +66,7 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	if last < 0 {
 		have = wanted
 	}
-	at, key, err := r.head(ctx, p, src, n, have)
+	at, key, err := r.head(ctx, p, r.footage(p, src, n), n, have)
 	if err != nil {
 		return nil, err
 	}

@@ -16,7 +16,7 @@ func TestEveryKindCanBeSeenAlone(t *testing.T) {
 	for _, k := range look.Kinds() {
 		t.Run(k.Path(), func(t *testing.T) {
 			l := acting(t, k)
-			var src render.Source = scene{w, h}
+			src := shotOf(k, w, h)
 			if k.Wants == "wide" {
 				src = given{outside(t, scene{w, h})}
 			}
@@ -146,7 +146,7 @@ func TestRestingStepsSaySo(t *testing.T) {
 			p.Settings["film"] = 40.0
 		} else if p.Settings = map[string]any{}; k.Repeatable {
 			act(t, l, k)
-		} else {
+		} else if len(k.Lead) > 0 {
 			p.Settings[k.Lead[0]] = k.Setting(k.Lead[0]).Max
 		}
 		if why := l.NoEffect(k, p); why != "" {

@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || k == finishGrainKind || len(k.Lead) > 0 && k.Group != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || k == finishGrainKind || k == denoiseKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
@@ -102,11 +102,11 @@ var testTable = &Table{ID: "test-00000000", Label: "Test", List: &lut.List{Nodes
 
 // A step at strength 0 is a step that is off.
 func TestStrengthZeroIsOff(t *testing.T) {
-	src := scene{120, 68}
 	for _, k := range look.Kinds() {
 		if !k.HasStrength {
 			continue
 		}
+		src := shotOf(k, 120, 68)
 		zero, off := acting(t, k), acting(t, k)
 		zero.Step(k.Station, k.ID).Strength = 0
 		off.Step(k.Station, k.ID).On = false
@@ -127,8 +127,8 @@ func TestStrengthZeroIsOff(t *testing.T) {
 
 // Every setting at either end gives a picture of finite code values, and changes it.
 func TestEverySettingAtItsEnds(t *testing.T) {
-	src := scene{96, 54}
 	for _, k := range look.Kinds() {
+		src := shotOf(k, 96, 54)
 		whole := rendered(t, acting(t, k), src, 96, 54, look.Finish)
 		for _, s := range k.Settings {
 			usual := whole
