@@ -40,7 +40,7 @@ func New(s Setting) *Generator {
 			of = func(d float64) float64 { return k * law(d) * s.Gain[i].At(s.Top, d) }
 		}
 		if s.Instead != nil {
-			of = func(d float64) float64 { return s.Instead.At(s.Top, d) }
+			of = func(d float64) float64 { return s.Instead[i].At(s.Top, d) }
 		}
 		g.law[i] = vec.NewShort(0, s.Top, true, of)
 	}

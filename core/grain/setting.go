@@ -15,8 +15,9 @@ type Setting struct {
 	S [3]float64
 	// Gain, if set, are factors of the deviation over density, for each layer.
 	Gain *[3]Gains
-	// Instead, if set, are what deviations are in place of those of the clouds' law: σ·√area, µm, over what they are added to, from 0 to Top.
-	Instead *Gains
+	// Instead, if set, are what deviations are in place of those of the clouds' law, for each layer: σ·√area, µm, over what they are added to, from
+	// 0 to Top.
+	Instead *[3]Gains
 	// Link mixes the layers towards one field: 0 independent, 1 the same grain in all three.
 	Link float64
 	// Dull is the share of what the layers do not share that is taken away: 0 none, 1 all; below 0 it is more than their own.

@@ -18,16 +18,24 @@ var finishGrainKind = &look.Kind{
 	ID: "grain", Place: 890, Station: look.Finish, Label: "Grain on top", HasStrength: true, Masks: true, Spatial: true, Lead: []string{"amount"}, NoEffect: noEffectAt("no grain at 0 %", 0, "amount"),
 	Purpose: "Puts the grain of a film, as its print shows it, on what came without film: titles, graphics, effects. It goes on last, where the picture is opaque; what is transparent stays untouched.",
 	Settings: []look.Setting{
-		dial("amount", "Amount", "%", 0, 300, 100, 1, "100 % is the stock's own granularity at this gauge, as its print shows it."),
-		{ID: "stock", Label: "Stock", Live: stockChoices, Refers: stockReference, Help: "Whose grain it is."},
-		{ID: "medium", Label: "Print", Choices: mediumChoices(), Refers: mediumReference, Help: "The print that shows it: it decides in which tones it is seen."},
-		{ID: "gauge", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge, Help: "How wide the picture is on the film: a smaller one has coarser grain."},
-		dial("size", "Cloud size", "%", 40, 300, 100, 5, "The size of the dye clouds against the stock's own."),
+		{ID: "card", Label: "Grain of", Live: topChoices, Help: "A film through its print, or a grain card: the grain of a shot that was measured, just as it deviates there."},
+		dial("amount", "Amount", "%", 0, 300, 100, 1, "100 % is the stock's own granularity at this gauge, as its print shows it, or what the card says."),
+		{ID: "stock", Label: "Stock", Live: stockChoices, Refers: stockReference, Only: followsFilm, Help: "Whose grain it is."},
+		{ID: "medium", Label: "Print", Choices: mediumChoices(), Refers: mediumReference, Only: followsFilm, Help: "The print that shows it: it decides in which tones it is seen."},
+		{ID: "gauge", Label: "Gauge", Choices: gaugeChoices(), Default: usualGauge, Only: followsFilm, Help: "How wide the picture is on the film: a smaller one has coarser grain."},
+		dial("size", "Cloud size", "%", 40, 300, 100, 5, "The size of the dye clouds against the stock's own, or of the card's spots."),
 		dial("seed", "Roll", "no.", 0, 9999, 1, 1, "A roll of film. With the number of the shot beneath, the grain is the very same."),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
 		amount := v.Number("amount") / 100 * s
 		if amount == 0 {
+			return
+		}
+		size, seed := v.Number("size")/100, uint64(v.Number("seed"))
+		if card := cardOf(v.Choice("card")); card != nil {
+			b.Last(func(r render.Raster, _ film.Screen) render.Pointwise {
+				return cardGrain(card, r, amount, size, grain.Motion{}, seed)
+			})
 			return
 		}
 		g := gaugeOf(v.Choice("gauge"))
@@ -36,9 +44,17 @@ var finishGrainKind = &look.Kind{
 			return
 		}
 		b.Last(func(r render.Raster, screen film.Screen) render.Pointwise {
-			return newFinishGrain(stock, medium, g, r, screen, amount, v.Number("size")/100, uint64(v.Number("seed")))
+			return newFinishGrain(stock, medium, g, r, screen, amount, size, seed)
 		})
 	}},
+}
+
+// followsFilm is the choice under which the settings of a film matter.
+var followsFilm = []string{"film"}
+
+// topChoices are a film, and the cards there are.
+func topChoices() []look.Choice {
+	return append([]look.Choice{{ID: "film", Label: "A film", Note: "Through its print"}}, cardChoices()...)
 }
 
 func newFinishGrain(stock *film.Stock, medium *film.Medium, g gauge, r render.Raster, screen film.Screen, amount, size float64, seed uint64) render.Pointwise {

@@ -10,6 +10,7 @@ import (
 	"velours/core/frame"
 	"velours/core/grain"
 	"velours/core/look"
+	"velours/core/noise"
 	"velours/core/render"
 )
 
@@ -37,7 +38,7 @@ var grainKind = &look.Kind{
 		},
 		{
 			ID: "of", Label: "Grain of", Live: grainChoices, Refers: stockReference,
-			Help: "Whose grain it is: the stock's own, or that of another stock under this one's colours.",
+			Help: "Whose grain it is: the stock's own, that of another stock under this one's colours, or that of a grain card, as the display shows it; a card needs no other setting than amount, size, roll and time.",
 		},
 		fold("By tone", dial("shadows", "Shadows", "%", 0, 300, 100, 1, "Grain in the shadows, against what the stock has there.")),
 		fold("By tone", dial("mids", "Mids", "%", 0, 300, 100, 1, "Grain about the middle, against what the stock has there.")),
@@ -67,6 +68,10 @@ var grainKind = &look.Kind{
 		fold("In time", dial("frames", "Frames", "frames", 2, 48, 2, 1, "How many frames a held grain stays, or a flowing one takes to become another.")),
 	},
 	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) {
+		if card := cardOf(v.Choice("of")); card != nil {
+			followCard(b, card, v, s)
+			return
+		}
 		if g := grainFor(v, s, b.Process() < 4, b.Stock); g.amount > 0 {
 			if !g.early {
 				g.clouds(b)
@@ -87,7 +92,35 @@ func grainChoices() []look.Choice {
 	for _, s := range stockChoices() {
 		c = append(c, look.Choice{ID: s.ID, Label: s.Label, Group: s.Group, Away: s.Away})
 	}
-	return c
+	return append(c, cardChoices()...)
+}
+
+// followCard adds the grain of a card to what the display shows of the film: amount, size, roll and time hold for it.
+func followCard(b *render.Builder, card *noise.Card, v look.Values, s float64) {
+	amount := v.Number("amount") / 100 * s
+	if amount == 0 {
+		return
+	}
+	motion, seed := motionOf(v), uint64(v.Number("seed"))
+	b.In(render.Projected, func(e *render.Exposed) render.Operation {
+		if e.Tabular {
+			return nil
+		}
+		return cardGrain(card, e.Raster, amount, v.Number("size")/100, motion, seed)
+	})
+}
+
+// motionOf is how grain goes on from frame to frame.
+func motionOf(v look.Values) (m grain.Motion) {
+	switch frames := v.Number("frames"); v.Choice("time") {
+	case "held":
+		m.Hold = int(frames)
+	case "flowing":
+		m.Every = frames
+	case "frozen":
+		m.Frozen = true
+	}
+	return m
 }
 
 // grainOf says how much grain there is, and how it is shaped.
@@ -114,14 +147,7 @@ func grainFor(v look.Values, s float64, early bool, stock func(id string) *film.
 		g.of = stock(id)
 	}
 	g.set = grain.Setting{Link: share("link"), Dull: 1 - share("saturation"), Crisp: share("crisp"), Stretch: v.Number("stretch"), Seed: uint64(v.Number("seed"))}
-	switch frames := v.Number("frames"); v.Choice("time") {
-	case "held":
-		g.set.Motion.Hold = int(frames)
-	case "flowing":
-		g.set.Motion.Every = frames
-	case "frozen":
-		g.set.Motion.Frozen = true
-	}
+	g.set.Motion = motionOf(v)
 	return g
 }
 
