@@ -121,7 +121,7 @@ type Declaration struct {
 // Kept is something in the library.
 type Kept struct {
 	ID   uint   `json:"id"`
-	Kind string `json:"kind"` // encoding, table or stock
+	Kind string `json:"kind"` // encoding, table, stock or grain
 	// Key is the id by which shots and looks name it.
 	Key  string `json:"key"`
 	Name string `json:"name"`

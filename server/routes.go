@@ -12,6 +12,7 @@ import (
 	"velours/core/colour"
 	"velours/core/grade"
 	"velours/core/look"
+	"velours/core/noise"
 	"velours/core/vec"
 	"velours/library"
 	"velours/studio"
@@ -39,6 +40,10 @@ var routes = []route{
 	{"POST", "/library/measure", "Make a stock card of measurements: wedges, and shots of charts, scenes, an edge, patches, a lamp; it is not kept yet", studio.FilmAsk{}, studio.Fitted{}, (*Server).measureFilm},
 	{"POST", "/library/stand-in", "Bring the stand-in set of measurements in, a reel of shots and two wedges, and what asks for all of it to be measured", nil, studio.FilmAsk{}, (*Server).standIn},
 	{"POST", "/library/stocks", "Keep a stock card", CardAsk{}, Kept{}, (*Server).keepStock},
+	{"POST", "/grain", "Measure the grain of a shot or a pin as a card; it is not kept yet", studio.GrainAsk{}, MeasuredGrain{}, (*Server).measureGrain},
+	{"POST", "/library/grain", "Keep a grain card", noise.Card{}, Kept{}, (*Server).keepGrain},
+	{"GET", "/library/:id/grain", "A grain card of the library, with a patch of its grain", nil, MeasuredGrain{}, (*Server).grainCard},
+	{"POST", "/shots/:id/grain", "Give a shot so much grain on top that it has that of a card, with what there is already", MatchAsk{}, MatchedGrain{}, (*Server).matchGrain},
 	{"DELETE", "/library/:id", "Take something out of the library", nil, nil, (*Server).removeAsset},
 	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},

@@ -17,6 +17,7 @@ import (
 	"velours/core/film"
 	"velours/core/look"
 	"velours/core/lut"
+	"velours/core/noise"
 	"velours/core/steps"
 	"velours/library"
 )
@@ -67,6 +68,14 @@ func know(a *library.Asset) error {
 			return err
 		}
 		return film.Know(c)
+	}
+	if a.Kind == "grain" {
+		c, err := noise.ParseCard(a.Data)
+		if err != nil {
+			return err
+		}
+		noise.Know(c)
+		return nil
 	}
 	l, err := ReadTable(a.File, bytes.NewReader(a.Data))
 	if err != nil {
@@ -279,5 +288,6 @@ func (s *Assets) RemoveAsset(id uint) error {
 	colour.Forget(a.Key)
 	steps.ForgetTable(a.Key)
 	film.Forget(a.Key)
+	noise.Forget(a.Key)
 	return nil
 }

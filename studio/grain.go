@@ -2,6 +2,7 @@ package studio
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"path/filepath"
 	"strings"
@@ -31,16 +32,12 @@ func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done fl
 	switch n := j.Last - j.First + 1; {
 	case j.First >= src.Info.Frames || j.Last >= src.Info.Frames:
 		return nil, Bad("%s has frames 0 to %d, not %d", name, src.Info.Frames-1, max(j.First, j.Last))
-	case n < 2:
-		return nil, Bad("%s: grain is told from what differs between frames, and there is one; name two or more (--frames)", name)
 	case n > mostGrainFrames:
 		return nil, Bad("%d frames; grain is measured from %d at most", n, mostGrainFrames)
 	}
 	w, h := src.Info.Shape()
-	for _, b := range boxes {
-		if b.X < 0 || b.Y < 0 || b.W < 24 || b.H < 24 || b.X+b.W > w || b.Y+b.H > h {
-			return nil, Bad("a box of %d × %d pixels at %d, %d; boxes are at least 24 × 24, inside the %d × %d of %s", b.W, b.H, b.X, b.Y, w, h, name)
-		}
+	if err := checkBoxes(boxes, w, h, name); err != nil {
+		return nil, err
 	}
 	at := noise.Looked(w, h, boxes)
 	var frames []*frame.Frame
@@ -53,13 +50,45 @@ func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done fl
 	}
 	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: noise.Within(at, boxes)}, progress)
 	if err != nil {
-		if ctx.Err() != nil {
-			return nil, err
-		}
-		return nil, Bad("%s: %v", name, err)
+		return nil, untold(ctx, name, err)
 	}
 	stem := strings.TrimSuffix(name, filepath.Ext(name))
-	return m.Card(cardID(stem), stem, fmt.Sprintf("%s, frames %d to %d", name, j.First, j.Last), j.encoding.ID, w), nil
+	return m.Card(cardID(stem), stem, fromFrames(name, j.First, j.Last), j.encoding.ID, w), nil
+}
+
+// checkBoxes refuses boxes that are too small or lie outside a picture.
+func checkBoxes(boxes []noise.Box, w, h int, name string) error {
+	if len(boxes) > mostBoxes {
+		return Bad("%d boxes; there can be %d", len(boxes), mostBoxes)
+	}
+	for _, b := range boxes {
+		if b.X < 0 || b.Y < 0 || b.W < noise.LeastBox || b.H < noise.LeastBox || b.X+b.W > w || b.Y+b.H > h {
+			return Bad("a box of %d × %d pixels at %d, %d; boxes are at least %d × %d, inside the %d × %d of %s", b.W, b.H, b.X, b.Y, noise.LeastBox, noise.LeastBox, w, h, name)
+		}
+	}
+	return nil
+}
+
+// mostBoxes is how many parts of a picture grain can be measured in.
+const mostBoxes = 16
+
+// untold is that grain could not be measured, and why.
+func untold(ctx context.Context, name string, err error) error {
+	switch {
+	case ctx.Err() != nil:
+		return err
+	case errors.Is(err, noise.ErrTooLittle):
+		return Bad("%s: %v; move the boxes to flat, unclipped parts, or choose other frames", name, err)
+	}
+	return Bad("%s: %v", name, err)
+}
+
+// fromFrames words what a card was measured from.
+func fromFrames(name string, first, last int) string {
+	if first == last {
+		return fmt.Sprintf("%s, frame %d", name, first)
+	}
+	return fmt.Sprintf("%s, frames %d to %d", name, first, last)
 }
 
 // cardID is a name as an id: small letters, figures and hyphens.

@@ -50,9 +50,9 @@ func monoCard(s *film.Stock) any {
 
 // LoadStock makes the stock of a card's file known to this process, and returns its id.
 func LoadStock(file string) (string, error) {
-	data, err := os.ReadFile(file)
+	data, err := readCardFile(file)
 	if err != nil {
-		return "", Bad("%s: cannot be read; check the name", file)
+		return "", err
 	}
 	s, err := film.ParseStock(data)
 	if err != nil {
@@ -85,22 +85,38 @@ func (s *Assets) AddStock(data []byte) (*library.Asset, error) {
 	return a, s.keep(a)
 }
 
-// AddCardFile keeps a card that comes as a file: a stock, or an own encoding.
+// AddCardFile keeps a card that comes as a file: a stock, a grain card, or an own encoding.
 func (s *Assets) AddCardFile(file string, r io.Reader) (*library.Asset, error) {
 	data, err := io.ReadAll(io.LimitReader(r, 1<<20))
 	if err != nil {
 		return nil, Bad("%s: the sending broke off: %w; send it again", file, err)
 	}
 	var kind struct {
-		Layers []any `json:"layers"`
+		Layers    []any `json:"layers"`
+		Deviation []any `json:"deviation"`
 	}
-	if json.Unmarshal(data, &kind) != nil || kind.Layers == nil {
+	add := s.AddStock
+	switch {
+	case json.Unmarshal(data, &kind) != nil:
+		return s.AddEncodingFile(file, bytes.NewReader(data))
+	case kind.Deviation != nil:
+		add = s.AddGrainFile
+	case kind.Layers == nil:
 		return s.AddEncodingFile(file, bytes.NewReader(data))
 	}
-	a, err := s.AddStock(data)
+	a, err := add(data)
 	var bad BadInput
 	if errors.As(err, &bad) {
 		return nil, Bad("%s: %w", filepath.Base(file), err)
 	}
 	return a, err
+}
+
+// readCardFile reads the file of a card.
+func readCardFile(file string) ([]byte, error) {
+	data, err := os.ReadFile(file)
+	if err != nil {
+		return nil, Bad("%s: cannot be read; check the name", file)
+	}
+	return data, nil
 }

@@ -62,6 +62,13 @@ func (l *lookFlags) look() (*look.Look, error) {
 			}
 			value = id
 		}
+		if (name == "finish.grain.card" || name == "negative.grain.of") && strings.HasSuffix(value, ".json") {
+			id, err := studio.LoadGrain(value)
+			if err != nil {
+				return nil, err
+			}
+			value = id
+		}
 		if name == "recipe" {
 			var err error
 			if given, err = withRecipe(given, value); err != nil {

@@ -3,8 +3,8 @@ package film
 import (
 	"fmt"
 	"reflect"
-	"strconv"
-	"strings"
+
+	"velours/core/strict"
 )
 
 // Cards describe themselves: each field's tags hold its name, its range and what it means. From these come the
@@ -22,7 +22,7 @@ func checkValue(name string, v reflect.Value, limits string) error {
 			if !f.IsExported() {
 				continue
 			}
-			key, optional := nameOf(f)
+			key, optional := strict.Field(f)
 			if optional && v.Field(i).IsZero() {
 				continue
 			}
@@ -51,7 +51,7 @@ func checkValue(name string, v reflect.Value, limits string) error {
 		} else {
 			x = v.Float()
 		}
-		if lo, hi := bounds(limits); !(x >= lo && x <= hi) {
+		if lo, hi := strict.Range(limits); !(x >= lo && x <= hi) {
 			return fmt.Errorf("%s is %g; it goes from %g to %g", name, x, lo, hi)
 		}
 	}
@@ -65,21 +65,9 @@ func join(name, key string) string {
 	return name + "." + key
 }
 
-func nameOf(f reflect.StructField) (key string, optional bool) {
-	key, rest, _ := strings.Cut(f.Tag.Get("json"), ",")
-	return key, strings.Contains(rest, "omit")
-}
-
-func bounds(limits string) (lo, hi float64) {
-	a, b, _ := strings.Cut(limits, ",")
-	lo, _ = strconv.ParseFloat(a, 64)
-	hi, _ = strconv.ParseFloat(b, 64)
-	return lo, hi
-}
-
 // StockSchema is the JSON Schema (2020-12) of a stock card.
 func StockSchema() map[string]any {
-	s := cardSchema(reflect.TypeFor[Stock](), "A Velours stock card")
+	s := strict.Schema(reflect.TypeFor[Stock](), "A Velours stock card")
 	layers := s["properties"].(map[string]any)["layers"].(map[string]any)
 	layers["minItems"] = 1 // black and white has one
 	return s
@@ -87,51 +75,8 @@ func StockSchema() map[string]any {
 
 // MediumSchema is the JSON Schema (2020-12) of a medium card.
 func MediumSchema() map[string]any {
-	s := cardSchema(reflect.TypeFor[Medium](), "A Velours medium card")
+	s := strict.Schema(reflect.TypeFor[Medium](), "A Velours medium card")
 	heard := s["properties"].(map[string]any)["sensitivity"].(map[string]any)
 	heard["minItems"] = 1
-	return s
-}
-
-func cardSchema(t reflect.Type, title string) map[string]any {
-	s := schemaOf(t, "")
-	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-	s["title"] = title
-	return s
-}
-
-func schemaOf(t reflect.Type, limits string) map[string]any {
-	switch t.Kind() {
-	case reflect.Struct:
-		properties, required := map[string]any{}, []any{}
-		for i := range t.NumField() {
-			f := t.Field(i)
-			if !f.IsExported() {
-				continue
-			}
-			key, optional := nameOf(f)
-			p := schemaOf(f.Type, f.Tag.Get("range"))
-			p["description"] = f.Tag.Get("doc")
-			properties[key] = p
-			if !optional {
-				required = append(required, key)
-			}
-		}
-		return map[string]any{"type": "object", "properties": properties, "required": required, "additionalProperties": false}
-	case reflect.Pointer:
-		return schemaOf(t.Elem(), limits)
-	case reflect.Array:
-		return map[string]any{"type": "array", "minItems": t.Len(), "maxItems": t.Len(), "items": schemaOf(t.Elem(), limits)}
-	case reflect.Slice:
-		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), limits)}
-	case reflect.String:
-		return map[string]any{"type": "string"}
-	case reflect.Bool:
-		return map[string]any{"type": "boolean"}
-	}
-	s := map[string]any{"type": "number"}
-	if limits != "" {
-		s["minimum"], s["maximum"] = bounds(limits)
-	}
 	return s
 }

@@ -184,8 +184,16 @@ func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 	return out, clipped
 }
 
+// LeastBox is how wide and high a box is at least, in pixels: smaller ones hold no block.
+const LeastBox = block + step
+
 // Box is a part of a picture to measure in, in pixels.
-type Box struct{ X, Y, W, H int }
+type Box struct {
+	X int `json:"x"`
+	Y int `json:"y"`
+	W int `json:"width"`
+	H int `json:"height"`
+}
 
 func covered(boxes []Box, x, y int) bool {
 	for _, b := range boxes {

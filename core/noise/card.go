@@ -1,10 +1,12 @@
 package noise
 
 import (
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -48,6 +50,42 @@ type Trust struct {
 	// Within is how far off deviations may be, as a share; Why says what limits them, a sentence each.
 	Within float64  `json:"within" doc:"how far off deviations may be, as a share"`
 	Why    []string `json:"why,omitempty" doc:"what limits it"`
+}
+
+// Schema is the JSON Schema (2020-12) of a grain card.
+func Schema() map[string]any {
+	return strict.Schema(reflect.TypeFor[Card](), "A Velours grain card")
+}
+
+// Named is the card under a name, its id ending in a digest of what it holds, so that who names the id means this very card.
+func (c *Card) Named(id, label string) *Card {
+	n := *c
+	n.ID, n.Label = "", label
+	sum := sha256.Sum256(n.JSON())
+	base, _, _ := strings.Cut(id, ".")
+	n.ID = fmt.Sprintf("%s-%x", base, sum[:4])
+	return &n
+}
+
+// lessBelow is the share of a deviation below which another one besides is not told from none.
+const lessBelow = 0.02
+
+// Less is a card of what has to come to grain of another card for both together to be as this one says, tone by tone: variances add up.
+func (c *Card) Less(other *Card) *Card {
+	if other == nil {
+		return c
+	}
+	n := *c
+	n.Deviation = make([][3]float64, len(c.Tones))
+	for i, y := range c.Tones {
+		own := other.At(y)
+		for k, d := range c.Deviation[i] {
+			if left := d*d - own[k]*own[k]; left > lessBelow*lessBelow*d*d {
+				n.Deviation[i][k] = math.Round(math.Sqrt(left)*1e5) / 1e5
+			}
+		}
+	}
+	return &n
 }
 
 // Card is the measurement as a card.

@@ -31,7 +31,10 @@ var luma = [3]float32{0.2126, 0.7152, 0.0722}
 // mostCode is beyond any code value.
 const mostCode = 1 << 16
 
-// part is a part of a frame's first three planes.
+// opaque is the alpha from which on a picture is measured.
+const opaque = 0.999
+
+// part is a part of a frame's first three planes. What is transparent is left out as what is clipped.
 func part(f *frame.Frame, x0, y0, w, h int) *picture {
 	p := &picture{}
 	for i := range 3 {
@@ -42,6 +45,13 @@ func part(f *frame.Frame, x0, y0, w, h int) *picture {
 					v = 0
 				}
 				p.c[i].row(y)[x] = v
+			}
+			if f.Planes > 3 {
+				for x, a := range f.Row(3, y0+y)[x0 : x0+w] {
+					if a < opaque {
+						p.c[i].row(y)[x] = 0
+					}
+				}
 			}
 		}
 	}

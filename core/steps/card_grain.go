@@ -1,8 +1,10 @@
 package steps
 
 import (
+	"context"
 	"math"
 
+	"velours/core/frame"
 	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/noise"
@@ -65,4 +67,17 @@ func cardOf(id string) *noise.Card {
 		return nil
 	}
 	return c
+}
+
+// OnCodes adds the grain of a card to a picture of code values that is as fine as the card's, pixel for pixel; the picture stays as it is.
+func OnCodes(ctx context.Context, card *noise.Card, f *frame.Frame) (*frame.Frame, error) {
+	op := cardGrain(card, render.Raster{W: card.Width, H: f.H}, 1, 1, grain.Motion{}, 1)
+	out := f.Clone()
+	err := frame.Bands(ctx, f.H, f.H, func(y0, y1 int) {
+		columns := op.Columns(0, 0, f.W, y0)
+		for y := y0; y < y1; y++ {
+			columns(y, [3][]float32{out.Row(0, y), out.Row(1, y), out.Row(2, y)})
+		}
+	})
+	return out, err
 }

@@ -16,6 +16,7 @@ import (
 	"velours/core/film"
 	"velours/core/look"
 	"velours/core/measure"
+	"velours/core/noise"
 	"velours/core/scatter"
 	"velours/core/steps"
 )
@@ -24,7 +25,7 @@ func main() {
 	schema, err := json.MarshalIndent(look.Schema(), "", "  ")
 	check(err)
 	check(os.WriteFile("../look.schema.json", append(schema, '\n'), 0o644))
-	for name, schema := range map[string]any{"stock": film.StockSchema(), "medium": film.MediumSchema()} {
+	for name, schema := range map[string]any{"stock": film.StockSchema(), "medium": film.MediumSchema(), "grain-card": noise.Schema()} {
 		doc, err := json.MarshalIndent(schema, "", "  ")
 		check(err)
 		check(os.WriteFile("../"+name+".schema.json", append(doc, '\n'), 0o644))

@@ -38,10 +38,27 @@ export interface Band {
 }
 
 export interface Box {
-  x0: number
-  y0: number
-  x1: number
-  y1: number
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+export interface Card {
+  velours: number
+  id: string
+  label: string
+  from: string
+  codes: string
+  width: number
+  tones: number[]
+  deviation: [number, number, number][]
+  correlation: [number, number, number]
+  across: [number[], number[], number[]]
+  down: [number[], number[], number[]]
+  spot: [number, number, number]
+  hold: number
+  trust: Trust
 }
 
 export interface CardAsk {
@@ -225,6 +242,16 @@ export interface Glowing {
   fitted: [number, number, number]
 }
 
+export interface GrainAsk {
+  shot: number
+  pin?: number
+  shown?: boolean
+  frame: number
+  frames?: number
+  boxes?: Box[]
+  name?: string
+}
+
 export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
@@ -345,6 +372,20 @@ export interface Mark {
   label: string
 }
 
+export interface MatchAsk {
+  window?: string
+  revision?: number
+  card: string
+}
+
+export interface MatchedGrain {
+  was?: Card
+  aim: Card | null
+  is?: Card
+  why?: string
+  shot: Shot
+}
+
 export interface Matte {
   parts: MattePart[]
   grow?: number
@@ -383,6 +424,11 @@ export interface MeasureRequest {
   channel: string
   seq: number
   film: FilmAsk
+}
+
+export interface MeasuredGrain {
+  card: Card | null
+  patch: string
 }
 
 export interface NewDelivery {
@@ -952,6 +998,17 @@ export interface TonesRequest {
   channel: string
   seq: number
   view: View
+}
+
+export interface Trust {
+  pairs: number
+  blocks: number
+  clipped: number
+  moving: number
+  from: number
+  to: number
+  within: number
+  why?: string[]
 }
 
 export interface Unread {

@@ -1,0 +1,97 @@
+package server
+
+import (
+	"github.com/gin-gonic/gin"
+
+	"velours/core/noise"
+	"velours/library"
+	"velours/studio"
+)
+
+// MeasuredGrain is a grain card with a patch of its grain, pixel for pixel on three greys: a PNG in a data URL.
+type MeasuredGrain struct {
+	Card  *noise.Card `json:"card"`
+	Patch string      `json:"patch"`
+}
+
+// MatchAsk asks for the grain of a card of the library on a shot.
+type MatchAsk struct {
+	Author
+	Card string `json:"card"`
+}
+
+// MatchedGrain is what a match came to, with the shot as it is now.
+type MatchedGrain struct {
+	studio.Matched
+	Shot Shot `json:"shot"`
+}
+
+func (s *Server) measureGrain(c *gin.Context) (any, error) {
+	q, err := body[studio.GrainAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	card, err := s.studio.MeasureGrain(c.Request.Context(), q)
+	if err != nil {
+		return nil, err
+	}
+	return drawn(c, card)
+}
+
+// drawn is a card with its patch.
+func drawn(c *gin.Context, card *noise.Card) (any, error) {
+	patch, err := studio.GrainPatch(c.Request.Context(), card)
+	if err != nil {
+		return nil, err
+	}
+	return MeasuredGrain{card, patch}, nil
+}
+
+func (s *Server) grainCard(c *gin.Context) (any, error) {
+	n, err := id(c)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.studio.Asset(n)
+	if err != nil {
+		return nil, err
+	}
+	if a.Kind != "grain" {
+		return nil, studio.Bad("%s is no grain card", a.Name)
+	}
+	card, err := noise.ParseCard(a.Data)
+	if err != nil {
+		return nil, err
+	}
+	return drawn(c, card)
+}
+
+func (s *Server) keepGrain(c *gin.Context) (any, error) {
+	card, err := body[noise.Card](c)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.studio.AddGrain(&card)
+	if err != nil {
+		return nil, err
+	}
+	return kept(a)
+}
+
+func (s *Server) matchGrain(c *gin.Context) (any, error) {
+	q, err := body[MatchAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	var out *studio.Matched
+	shot, err := s.withShot(c, func(id uint) (_ *library.Shot, err error) {
+		if out, err = s.studio.MatchGrain(c.Request.Context(), id, q.Card, q.By()); err != nil {
+			return nil, err
+		}
+		return out.Shot, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return MatchedGrain{*out, shot.(Shot)}, nil
+}
