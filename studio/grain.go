@@ -16,7 +16,7 @@ import (
 const UsualGrainFrames, mostGrainFrames = 4, 12
 
 // Grain measures the noise of a clip's frames, as they were recorded: their code values. Boxes are where, in pixels; none is everywhere.
-func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done float64)) (*noise.Card, error) {
+func (j Job) Grain(ctx context.Context, boxes []noise.Area, progress func(done float64)) (*noise.Card, error) {
 	src, err := media.Open(ctx, j.In)
 	if err != nil {
 		return nil, wrapInput(err)
@@ -57,7 +57,7 @@ func (j Job) Grain(ctx context.Context, boxes []noise.Box, progress func(done fl
 }
 
 // checkBoxes refuses boxes that are too small or lie outside a picture.
-func checkBoxes(boxes []noise.Box, w, h int, name string) error {
+func checkBoxes(boxes []noise.Area, w, h int, name string) error {
 	if len(boxes) > mostBoxes {
 		return Bad("%d boxes; there can be %d", len(boxes), mostBoxes)
 	}

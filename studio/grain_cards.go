@@ -28,7 +28,7 @@ type GrainAsk struct {
 	Frame  int `json:"frame"`
 	Frames int `json:"frames,omitempty"`
 	// Boxes are where it is measured, in pixels of the shot; none is everywhere.
-	Boxes []noise.Box `json:"boxes,omitempty"`
+	Boxes []noise.Area `json:"boxes,omitempty"`
 	// Name is what to call it, empty for the shot's name.
 	Name string `json:"name,omitempty"`
 }
@@ -261,7 +261,7 @@ func (s *Sessions) grainOfStill(ctx context.Context, c *scene, l *look.Look, q G
 }
 
 // patchSize is how large a patch of a card's grain is, and patchCodes the greys that it is shown on.
-const patchSize = 128
+const patchSize = 94
 
 var patchCodes = [3]float64{0.25, 0.45, 0.7}
 

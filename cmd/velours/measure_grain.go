@@ -26,9 +26,9 @@ func measureGrain(ctx context.Context, args []string, out io.Writer) error {
 	fs.StringVar(&j.In, "in", "", "measure a clip's instead: `SRC`, a file, or a sequence with a counter")
 	fs.Func("encoding", "`ID` of the clip's encoding", encodingFlag(&j.Encoding))
 	frames := fs.String("frames", "", "`A-B` of the clip, counted from 0; four of them if none are named")
-	var boxes []noise.Box
+	var boxes []noise.Area
 	fs.Func("box", "measure in a part of the clip's picture alone: `X,Y,W,H` in pixels; it may be given again", func(text string) error {
-		var b noise.Box
+		var b noise.Area
 		if n, err := fmt.Sscanf(text, "%d,%d,%d,%d", &b.X, &b.Y, &b.W, &b.H); err != nil || n != 4 {
 			return fmt.Errorf("%q is no box; it is X,Y,W,H", text)
 		}

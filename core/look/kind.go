@@ -151,6 +151,8 @@ type Kind struct {
 	Group string `json:"group,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.
 	Editor string `json:"editor,omitempty"`
+	// Tool names a panel that goes with the kind: "grain" for grain cards.
+	Tool string `json:"tool,omitempty"`
 	// Ready are groups of settings to start from.
 	Ready []Ready `json:"ready,omitempty"`
 	// Begin are the settings of a step that is added by hand, where the defaults would show nothing.

@@ -127,7 +127,7 @@ func (p *pair) block(x, y int) (s cell, ok bool) {
 
 // samples are the blocks of the pair of frames that pairs lay over each other, each by the displacement under which least is left, looked at
 // over five blocks each way. Those that are clipped are left out, and those outside boxes, if there are any. The first pair covers the frames.
-func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
+func samples(pairs []*pair, boxes []Area) (out []sample, clipped int) {
 	w, h := pairs[0].w-cells+1, pairs[0].h-cells+1
 	if w < 1 || h < 1 {
 		return nil, 0
@@ -187,15 +187,15 @@ func samples(pairs []*pair, boxes []Box) (out []sample, clipped int) {
 // LeastBox is how wide and high a box is at least, in pixels: smaller ones hold no block.
 const LeastBox = block + step
 
-// Box is a part of a picture to measure in, in pixels.
-type Box struct {
+// Area is a part of a picture to measure in, in pixels.
+type Area struct {
 	X int `json:"x"`
 	Y int `json:"y"`
 	W int `json:"width"`
 	H int `json:"height"`
 }
 
-func covered(boxes []Box, x, y int) bool {
+func covered(boxes []Area, x, y int) bool {
 	for _, b := range boxes {
 		if x >= b.X && y >= b.Y && x+block <= b.X+b.W && y+block <= b.Y+b.H {
 			return true

@@ -66,7 +66,7 @@ func (o *Own) Deviation(value float64) float64 {
 // Options says where and how noise is measured. Its zero value measures everywhere.
 type Options struct {
 	// Boxes are where it is measured, in pixels of the frames; none is everywhere.
-	Boxes []Box
+	Boxes []Area
 }
 
 const (
@@ -78,22 +78,22 @@ const (
 	mostWide, mostHigh = 1920, 1088
 )
 
-// Looked is the part of frames that Measure looks at: all of it, or the middle of a large one, or that about the boxes.
-func Looked(w, h int, boxes []Box) Box {
-	cx, cy := w/2, h/2
-	if len(boxes) > 0 {
-		x0, y0, x1, y1 := w, h, 0, 0
-		for _, b := range boxes {
-			x0, y0, x1, y1 = min(x0, b.X), min(y0, b.Y), max(x1, b.X+b.W), max(y1, b.Y+b.H)
-		}
-		cx, cy = (x0+x1)/2, (y0+y1)/2
+// Looked is the part of frames that Measure looks at: all of it, or the middle of a large one, or what lies about the boxes, by which motion is told.
+func Looked(w, h int, boxes []Area) Area {
+	if len(boxes) == 0 {
+		lw, lh := min(w, mostWide), min(h, mostHigh)
+		return Area{(w - lw) / 2, (h - lh) / 2, lw, lh}
 	}
-	lw, lh := min(w, mostWide), min(h, mostHigh)
-	return Box{min(max(cx-lw/2, 0), w-lw), min(max(cy-lh/2, 0), h-lh), lw, lh}
+	x0, y0, x1, y1 := w, h, 0, 0
+	for _, b := range boxes {
+		x0, y0, x1, y1 = min(x0, b.X), min(y0, b.Y), max(x1, b.X+b.W), max(y1, b.Y+b.H)
+	}
+	lw, lh := min(w, mostWide, x1-x0+2*tile), min(h, mostHigh, y1-y0+2*tile)
+	return Area{min(max((x0+x1-lw)/2, 0), w-lw), min(max((y0+y1-lh)/2, 0), h-lh), lw, lh}
 }
 
 // Within are boxes as they lie in a part of the frames.
-func Within(part Box, boxes []Box) []Box {
+func Within(part Area, boxes []Area) []Area {
 	out := slices.Clone(boxes)
 	for i := range out {
 		out[i].X, out[i].Y = out[i].X-part.X, out[i].Y-part.Y

@@ -48,7 +48,7 @@ const rounds = 8
 // motion is a displacement, and what of the picture it was found in.
 type motion struct {
 	Shift
-	at Box
+	at Area
 }
 
 // A vote is how a tile says that it moved.
@@ -66,7 +66,7 @@ func motions(a, b *plane, floor float64, guesses []Shift) []motion {
 	for _, t := range tiles(a.w, a.h) {
 		votes = append(votes, vote{tile: t})
 	}
-	out := []motion{{at: Box{0, 0, a.w, a.h}}}
+	out := []motion{{at: Area{0, 0, a.w, a.h}}}
 	if floor > 0 {
 		out[0].explain(a, b, votes, floor)
 		for _, s := range guesses {
@@ -133,12 +133,12 @@ func motions(a, b *plane, floor float64, guesses []Shift) []motion {
 }
 
 // with is a box about two.
-func (b Box) with(c Box) Box {
+func (b Area) with(c Area) Area {
 	if b.W == 0 {
 		return c
 	}
 	x, y := min(b.X, c.X), min(b.Y, c.Y)
-	return Box{x, y, max(b.X+b.W, c.X+c.W) - x, max(b.Y+b.H, c.Y+c.H) - y}
+	return Area{x, y, max(b.X+b.W, c.X+c.W) - x, max(b.Y+b.H, c.Y+c.H) - y}
 }
 
 // agreement is the displacement that most of the votes that are not yet explained agree on, and their tiles.
@@ -210,7 +210,7 @@ func (m *motion) explain(a, b *plane, votes []vote, floor float64) bool {
 		}
 		if under[k] <= 1.3*usual && (floor > 0 || !v.given) || v.given && under[k] <= 1.15*own[k] {
 			v.explained, any = true, true
-			m.at = m.at.with(Box{v.tile[0], v.tile[1], tile, tile})
+			m.at = m.at.with(Area{v.tile[0], v.tile[1], tile, tile})
 		}
 	}
 	return any

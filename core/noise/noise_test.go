@@ -279,10 +279,10 @@ func TestWhatTellsNothing(t *testing.T) {
 		t.Errorf("the card with holes: %v", err)
 	}
 	// the middle of a large frame is looked at, or what is about the boxes
-	if b := Looked(7680, 4320, nil); b != (Box{2880, 1616, 1920, 1088}) {
+	if b := Looked(7680, 4320, nil); b != (Area{2880, 1616, 1920, 1088}) {
 		t.Errorf("of 8K %v is looked at", b)
 	}
-	if b := Looked(7680, 4320, []Box{{7600, 4200, 60, 60}}); b != (Box{5760, 3232, 1920, 1088}) {
+	if b := Looked(7680, 4320, []Area{{7600, 4200, 60, 60}}); b != (Area{7680 - 188, 4320 - 188, 188, 188}) {
 		t.Errorf("about a box in the corner %v is looked at", b)
 	}
 	// boxes are kept to
@@ -299,7 +299,7 @@ func TestWhatTellsNothing(t *testing.T) {
 		x    int
 		want float64
 	}{{0, 0.02}, {128, 0.08}} {
-		m, err := Measure(t.Context(), []*frame.Frame{half, other}, Options{Boxes: []Box{{c.x, 0, 128, 192}}}, nil)
+		m, err := Measure(t.Context(), []*frame.Frame{half, other}, Options{Boxes: []Area{{c.x, 0, 128, 192}}}, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -313,10 +313,10 @@ func TestWhatTellsNothing(t *testing.T) {
 func TestMeasureOneFrame(t *testing.T) {
 	for _, c := range []struct {
 		name   string
-		boxes  []Box
+		boxes  []Area
 		sk     float64
 		within float64
-	}{{"by itself", nil, 0.8, 0.15}, {"marked", []Box{{40, 40, 160, 120}}, 0.8, 0.05}, {"marked, coarse", []Box{{40, 40, 160, 120}}, 1.6, 0.08}} {
+	}{{"by itself", nil, 0.8, 0.15}, {"marked", []Area{{40, 40, 160, 120}}, 0.8, 0.05}, {"marked, coarse", []Area{{40, 40, 160, 120}}, 1.6, 0.08}} {
 		r := rand.New(rand.NewPCG(8, 9))
 		f, picture := frame.New(testW, testH, 3), photograph(2)
 		for p := range 3 {

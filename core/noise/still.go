@@ -17,7 +17,7 @@ const (
 
 // still measures the noise of one frame, where it is flat: in boxes that are marked, or else where it varies least in what is larger than
 // noise and smaller than broad light.
-func (m *Measured) still(f *frame.Frame, at Box, boxes []Box) error {
+func (m *Measured) still(f *frame.Frame, at Area, boxes []Area) error {
 	p := part(f, at.X, at.Y, at.W, at.H)
 	m.Frames = 1
 	// what is left over broad light stands for a difference of frames

@@ -15,7 +15,7 @@ import (
 func init() { look.Declare(finishGrainKind) }
 
 var finishGrainKind = &look.Kind{
-	ID: "grain", Place: 890, Station: look.Finish, Label: "Grain on top", HasStrength: true, Masks: true, Spatial: true, Lead: []string{"amount"}, NoEffect: noEffectAt("no grain at 0 %", 0, "amount"),
+	ID: "grain", Place: 890, Station: look.Finish, Label: "Grain on top", HasStrength: true, Masks: true, Spatial: true, Lead: []string{"amount"}, Tool: "grain", NoEffect: noEffectAt("no grain at 0 %", 0, "amount"),
 	Purpose: "Puts the grain of a film, as its print shows it, on what came without film: titles, graphics, effects. It goes on last, where the picture is opaque; what is transparent stays untouched.",
 	Settings: []look.Setting{
 		{ID: "card", Label: "Grain of", Live: topChoices, Help: "A film through its print, or a grain card: the grain of a shot that was measured, just as it deviates there."},

@@ -2,6 +2,7 @@ import { useEffect } from 'react'
 import { Beam } from './parts/Beam'
 import { EncodingDialog } from './parts/EncodingDialog'
 import { Desk } from './parts/Desk'
+import { GrainCards } from './parts/GrainCards'
 import { DropZone } from './parts/DropZone'
 import { Header } from './parts/Header'
 import { useKeys } from './parts/keys'
@@ -11,6 +12,7 @@ import { ReelColumn } from './parts/ReelColumn'
 import { ScopeDock } from './parts/ScopeDock'
 import { Transport } from './parts/Transport'
 import { begin } from './state/begin'
+import { grain } from './state/grain'
 import { scopes } from './state/scopes'
 import { studio, useStudio } from './state/studio'
 
@@ -18,6 +20,7 @@ let begun = false
 
 export function App() {
   const alone = useStudio((s) => s.alone)
+  const cards = grain.use((s) => s.open)
   useEffect(() => {
     if (begun) return
     begun = true
@@ -38,9 +41,7 @@ export function App() {
         <ReelColumn />
       </div>
       <Centre />
-      <div className="min-h-0">
-        <Desk />
-      </div>
+      <div className="min-h-0">{cards ? <GrainCards /> : <Desk />}</div>
       <div className="col-span-2">
         <Transport />
       </div>

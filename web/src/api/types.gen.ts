@@ -5,6 +5,13 @@ export interface Added {
   problems: string[]
 }
 
+export interface Area {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
 export interface AssetList {
   kept: Kept[]
 }
@@ -38,10 +45,10 @@ export interface Band {
 }
 
 export interface Box {
-  x: number
-  y: number
-  width: number
-  height: number
+  x0: number
+  y0: number
+  x1: number
+  y1: number
 }
 
 export interface Card {
@@ -248,7 +255,7 @@ export interface GrainAsk {
   shown?: boolean
   frame: number
   frames?: number
-  boxes?: Box[]
+  boxes?: Area[]
   name?: string
 }
 
@@ -308,6 +315,7 @@ export interface Kind {
   scatters?: boolean
   group?: string
   editor?: string
+  tool?: string
   ready?: Ready[]
 }
 

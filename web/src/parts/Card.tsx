@@ -13,6 +13,7 @@ import { judge } from '../state/judge'
 import { stepAt } from '../model/parts'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
 import { axisOf, openStrip } from '../state/testStrip'
+import { openGrain } from '../state/grain'
 import { studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
@@ -232,6 +233,11 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               </div>
             )}
           </div>
+          {kind.tool === 'grain' && (
+            <button type="button" className="mt-1 h-6 rounded-sm text-soft hover:text-text" onClick={() => openGrain(path)}>
+              Grain cards…
+            </button>
+          )}
           {kind.keyed && <KeysOfStep kind={kind} name={name} step={entry.step} />}
           {kind.masks && <MatteSection kind={kind} name={name} step={step} />}
         </>

@@ -10,6 +10,7 @@ import { inGap } from '../state/shots'
 import { GAP, shotOf, studio, useStudio } from '../state/studio'
 import { zoomBy, zoomTo } from '../state/zoom'
 import { Captions } from './Captions'
+import { GrainBoxes } from './GrainBoxes'
 import { Handles } from './Handles'
 import { Legend } from './Legend'
 import { Navigator } from './Navigator'
@@ -83,6 +84,7 @@ export function PictureView() {
         {layout === 'wipe' && !before && !playing && <WipeLine />}
         <BoxFrame />
         <Handles width={width} height={height} />
+        <GrainBoxes width={width} />
         <Captions side="own" />
         <PickPoint />
         {shot && !shot.encoding && (
