@@ -83,9 +83,26 @@ func (s *Server) matchGrain(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	return s.matched(c, func(id uint) (*studio.Matched, error) {
+		return s.studio.MatchGrain(c.Request.Context(), id, q.Card, q.By())
+	})
+}
+
+func (s *Server) regrain(c *gin.Context) (any, error) {
+	q, err := body[Author](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.matched(c, func(id uint) (*studio.Matched, error) {
+		return s.studio.Regrain(c.Request.Context(), id, q.By())
+	})
+}
+
+// matched answers with what a match of the shot came to.
+func (s *Server) matched(c *gin.Context, do func(id uint) (*studio.Matched, error)) (any, error) {
 	var out *studio.Matched
 	shot, err := s.withShot(c, func(id uint) (_ *library.Shot, err error) {
-		if out, err = s.studio.MatchGrain(c.Request.Context(), id, q.Card, q.By()); err != nil {
+		if out, err = do(id); err != nil {
 			return nil, err
 		}
 		return out.Shot, nil

@@ -44,6 +44,7 @@ var routes = []route{
 	{"POST", "/library/grain", "Keep a grain card", noise.Card{}, Kept{}, (*Server).keepGrain},
 	{"GET", "/library/:id/grain", "A grain card of the library, with a patch of its grain", nil, MeasuredGrain{}, (*Server).grainCard},
 	{"POST", "/shots/:id/grain", "Give a shot so much grain on top that it has that of a card, with what there is already", MatchAsk{}, MatchedGrain{}, (*Server).matchGrain},
+	{"POST", "/shots/:id/regrain", "Give a shot whose noise is taken out its own grain again, on top", Author{}, MatchedGrain{}, (*Server).regrain},
 	{"DELETE", "/library/:id", "Take something out of the library", nil, nil, (*Server).removeAsset},
 	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},

@@ -241,6 +241,27 @@ func (s *Studio) MatchGrain(ctx context.Context, id uint, card string, by librar
 	return out, nil
 }
 
+// Regrain gives a shot whose noise is taken out its own grain again, on top: as its finished pictures have it while the noise is in.
+func (s *Studio) Regrain(ctx context.Context, id uint, by library.Author) (*Matched, error) {
+	v := View{Shot: id}
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	n := min(UsualGrainFrames, c.shot.Frames)
+	first := min(c.shot.Frame, c.shot.Frames-n)
+	before := c.look.Without(look.Intake, "denoise").Without(look.Finish, "grain")
+	q := GrainAsk{Shot: id, Shown: true, Name: c.shot.Name + ", its own"}
+	card, err := s.Sessions.grainOf(ctx, c, before, q, first, n, render.DisplayOf(c.look).ID)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.AddGrain(card); err != nil {
+		return nil, err
+	}
+	return s.MatchGrain(ctx, id, card.ID, by)
+}
+
 // grainOfStill measures the grain that goes on over a still.
 func (s *Sessions) grainOfStill(ctx context.Context, c *scene, l *look.Look, q GrainAsk, codes string) (*noise.Card, error) {
 	at := noise.Looked(c.shot.Width, c.shot.Height, nil)
@@ -261,7 +282,7 @@ func (s *Sessions) grainOfStill(ctx context.Context, c *scene, l *look.Look, q G
 }
 
 // patchSize is how large a patch of a card's grain is, and patchCodes the greys that it is shown on.
-const patchSize = 94
+const patchSize = 90
 
 var patchCodes = [3]float64{0.25, 0.45, 0.7}
 

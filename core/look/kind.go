@@ -151,7 +151,7 @@ type Kind struct {
 	Group string `json:"group,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.
 	Editor string `json:"editor,omitempty"`
-	// Tool names a panel that goes with the kind: "grain" for grain cards.
+	// Tool names a panel that goes with the kind: "grain" for grain cards, "noise" for them and for putting grain back.
 	Tool string `json:"tool,omitempty"`
 	// Ready are groups of settings to start from.
 	Ready []Ready `json:"ready,omitempty"`

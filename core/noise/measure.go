@@ -191,12 +191,12 @@ func (m *Measured) read(all []sample) error {
 	}
 	lo, hi := float64(quantile(means, zonesFrom)), float64(quantile(means, zonesTo))
 	var flat [][]sample
-	n := zones
-	if hi-lo < 0.02 { // one tone
+	n := min(zones, max(len(all)/(2*fewest), 1))
+	if hi-lo < 0.02 || n == 1 { // one tone
 		n, lo, hi = 1, math.Inf(-1), math.Inf(1)
 	}
 	for z := range n {
-		from, to := lo+(hi-lo)*float64(z)/zones, lo+(hi-lo)*float64(z+1)/zones
+		from, to := lo+(hi-lo)*float64(z)/float64(n), lo+(hi-lo)*float64(z+1)/float64(n)
 		if n == 1 {
 			from, to = lo, hi
 		}

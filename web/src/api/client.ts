@@ -96,6 +96,7 @@ export const api = {
   grainCard: (id: number) => call<MeasuredGrain>('GET', `/library/${id}/grain`),
   matchGrain: (shot: number, revision: number, card: string) =>
     call<MatchedGrain>('POST', `/shots/${shot}/grain`, { card, revision, window: windowId }),
+  regrain: (shot: number, revision: number) => call<MatchedGrain>('POST', `/shots/${shot}/regrain`, { revision, window: windowId }),
   film: (shot: number, query: string) => call<FilmReading>('GET', `/shots/${shot}/film?${query}`),
   versus: (id: string, other: string) => call<VersusRow[]>('GET', `/stocks/${id}/versus/${other}`),
   recipes: () => call<ReadyFilm[]>('GET', '/recipes'),

@@ -13,7 +13,6 @@ import { judge } from '../state/judge'
 import { stepAt } from '../model/parts'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
 import { axisOf, openStrip } from '../state/testStrip'
-import { openGrain } from '../state/grain'
 import { studio, useStudio } from '../state/studio'
 import { change } from './editors/editor'
 import { editors } from './editors'
@@ -22,6 +21,7 @@ import { KeysOfStep } from './KeysOfStep'
 import { MatteSection } from './MatteSection'
 import { PickSetting } from './PickSetting'
 import { GainPlot } from './GainPlot'
+import { GrainTool } from './GrainTool'
 import { RangePlot } from './RangePlot'
 import { StepViews } from './StepViews'
 import { UnreadSettings } from './Unread'
@@ -233,11 +233,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               </div>
             )}
           </div>
-          {kind.tool === 'grain' && (
-            <button type="button" className="mt-1 h-6 rounded-sm text-soft hover:text-text" onClick={() => openGrain(path)}>
-              Grain cards…
-            </button>
-          )}
+          {kind.tool && <GrainTool path={path} back={kind.tool === 'noise' && !!step?.on} />}
           {kind.keyed && <KeysOfStep kind={kind} name={name} step={entry.step} />}
           {kind.masks && <MatteSection kind={kind} name={name} step={step} />}
         </>

@@ -116,8 +116,8 @@ function Measured({ measured: { card, patch }, keptAs }: { measured: Full; keptA
         alt="A patch of its grain on three greys, pixel for pixel"
         className="mb-1 block max-w-none"
         style={{ imageRendering: 'pixelated' }}
-        width={282}
-        height={94}
+        width={270}
+        height={90}
       />
       <LinePlot
         title="Deviation"

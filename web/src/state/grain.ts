@@ -118,6 +118,22 @@ export function showGrain(kept: Kept) {
 export const followGrain = (key: string) =>
   studio.edit({ op: 'set', station: 'finish', kind: 'grain', values: { card: key, amount: 100, size: 100 } })
 
+/** Gives the open shot, whose noise is taken out, its own grain again. */
+export function regrain() {
+  const shot = studio.shot
+  if (!shot) return
+  grain.set({ open: true, from: 'finish' })
+  void during('match', async () => {
+    const matched = await api.regrain(shot.id, studio.shot?.revision ?? shot.revision)
+    studio.take(matched.shot)
+    await loadKept()
+    return { matched, measured: null }
+  })
+}
+
+/** Gives the open shot the grain of its stock. */
+export const grainOfStock = () => studio.edit({ op: 'on', station: 'negative', kind: 'grain' })
+
 /** Gives the open shot so much grain on top that it has that of a card. */
 export function matchGrain(key: string) {
   const shot = studio.shot
