@@ -45,6 +45,7 @@ func main() {
 	changes := flag.Bool("film", false, "time what changes of the film cost alone")
 	scattered := flag.Bool("light", false, "time what light that spreads costs alone")
 	grainy := flag.Bool("grain", false, "time grain alone")
+	denoised := flag.Bool("noise", false, "what noise reduction gains and costs alone")
 	flag.Parse()
 	if *scattered {
 		lights()
@@ -56,6 +57,10 @@ func main() {
 	}
 	if *alone {
 		steps()
+		return
+	}
+	if *denoised {
+		denoising()
 		return
 	}
 	if *grainy {

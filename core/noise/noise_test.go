@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"velours/core/frame"
+	"velours/core/noise/scenes"
 )
 
 const testW, testH = 512, 400
@@ -27,12 +28,9 @@ func lattice(seed uint64, x, y float64) float64 {
 
 // photograph is a picture with what photographs have: broad light, edges, things with texture and things without. It is larger than the test's frames,
 // so that it can be panned over.
-func photograph(seed uint64) *plane3 {
+func photograph(seed uint64) *scenes.Photo {
 	const w, h = testW + 64, testH + 64
-	p := &plane3{w: w, h: h}
-	for c := range p.v {
-		p.v[c] = make([]float64, w*h)
-	}
+	p := scenes.NewPhoto(w, h)
 	each(h, func(y int) {
 		for x := range w {
 			fx, fy := float64(x), float64(y)
@@ -45,71 +43,16 @@ func photograph(seed uint64) *plane3 {
 			}
 			v += 0.02 * (lattice(seed+5, fx/9, fy/9) - 0.5)
 			for c, tint := range [3]float64{1.05, 1, 0.9} {
-				p.v[c][y*w+x] = min(max(v*tint, 0.02), 0.95)
+				p.V[c][y*w+x] = min(max(v*tint, 0.02), 0.95)
 			}
 		}
 	})
 	return p
 }
 
-type plane3 struct {
-	w, h int
-	v    [3][]float64
-}
-
-// read reads a plane between pixels.
-func (p *plane3) read(c int, x, y float64) float64 {
-	ix, iy := int(math.Floor(x)), int(math.Floor(y))
-	wx, wy := cubic(x-float64(ix)), cubic(y-float64(iy))
-	sum := 0.0
-	for j := range 4 {
-		for i := range 4 {
-			sum += wy[j] * wx[i] * p.v[c][min(max(iy+j-1, 0), p.h-1)*p.w+min(max(ix+i-1, 0), p.w-1)]
-		}
-	}
-	return sum
-}
-
 // grainy is what a test's noise deviates by: of scatter-and-grain, part D2.
 func grainy(c int, s0, luminance float64) float64 {
 	return s0 * [3]float64{1, 0.9, 1.35}[c] * (0.35 + 2.6*luminance*(1-luminance))
-}
-
-// spotted is white noise through a Gaussian, of deviation 1.
-func spotted(r *rand.Rand, w, h int, sk float64) []float64 {
-	v := make([]float64, w*h)
-	for i := range v {
-		v[i] = r.NormFloat64()
-	}
-	if sk == 0 {
-		return v
-	}
-	n := int(math.Ceil(4 * sk))
-	taps, square := make([]float64, 2*n+1), 0.0
-	for i := range taps {
-		taps[i] = math.Exp(-float64((i-n)*(i-n)) / (2 * sk * sk))
-		square += taps[i] * taps[i]
-	}
-	for i := range taps {
-		taps[i] /= math.Sqrt(square)
-	}
-	a, b := make([]float64, w*h), make([]float64, w*h)
-	for y := range h {
-		for x := range w {
-			for k, t := range taps {
-				a[y*w+x] += t * v[y*w+(x+k-n+w)%w]
-			}
-		}
-	}
-	for y := range h {
-		for k, t := range taps {
-			from := (y + k - n + h) % h
-			for x := range w {
-				b[y*w+x] += t * a[from*w+x]
-			}
-		}
-	}
-	return b
 }
 
 // A clip is made of a photograph: how fast the camera and a thing in front of it move, its noise, and whether it has 8 bits.
@@ -123,12 +66,12 @@ type clip struct {
 	without bool // noise
 }
 
-func (c clip) frame(photo, front *plane3, n int) *frame.Frame {
+func (c clip) frame(photo, front *scenes.Photo, n int) *frame.Frame {
 	f := frame.New(testW, testH, 3)
 	r := rand.New(rand.NewPCG(c.seed, uint64(n)+99))
 	var noise [3][]float64
 	for i := range noise {
-		noise[i] = spotted(r, testW, testH, c.sk)
+		noise[i] = scenes.Spotted(r, testW, testH, c.sk)
 	}
 	each(testH, func(y int) {
 		for x := range testW {
@@ -142,7 +85,7 @@ func (c clip) frame(photo, front *plane3, n int) *frame.Frame {
 				}
 			}
 			for i := range v {
-				v[i] = from.read(i, px, py)
+				v[i] = from.Read(i, px, py)
 			}
 			luminance := float64(luma[0])*v[0] + float64(luma[1])*v[1] + float64(luma[2])*v[2]
 			for i := range v {
@@ -320,10 +263,10 @@ func TestMeasureOneFrame(t *testing.T) {
 		r := rand.New(rand.NewPCG(8, 9))
 		f, picture := frame.New(testW, testH, 3), photograph(2)
 		for p := range 3 {
-			noise := spotted(r, testW, testH, c.sk)
+			noise := scenes.Spotted(r, testW, testH, c.sk)
 			for y := range f.H {
 				for x := range f.W {
-					v := picture.v[p][y*picture.w+x]
+					v := picture.V[p][y*picture.W+x]
 					if x >= 30 && x < 230 && y >= 30 && y < 180 { // a wall in broad light
 						v = 0.3 + 0.0005*float64(x)
 					}

@@ -1,118 +1,36 @@
 package noise
 
 import (
-	"image/png"
 	"math"
 	"math/rand/v2"
-	"os"
 	"testing"
 
 	"velours/core/frame"
+	"velours/core/noise/scenes"
 )
 
-// scene is a clip of scatter-and-grain, part D3: 384 × 300 pixels, noise of one deviation in all channels, independent between them, white or through
-// a Gaussian.
-type scene struct {
-	pan       Shift
-	thing     *Shift
-	sigma, sk float64
-	frames    int
-}
-
-const sceneW, sceneH = 384, 300
-
-// photo reads a picture of 640 × 360 pixels.
-func photo(t testing.TB, name string) *plane3 {
-	f, err := os.Open("testdata/" + name + ".png")
+// photo is one of the pictures of scenes.
+func photo(t testing.TB, name string) *scenes.Photo {
+	p, err := scenes.Load(name)
 	if err != nil {
 		t.Fatal(err)
-	}
-	defer f.Close()
-	im, err := png.Decode(f)
-	if err != nil {
-		t.Fatal(err)
-	}
-	p := &plane3{w: im.Bounds().Dx(), h: im.Bounds().Dy()}
-	for c := range p.v {
-		p.v[c] = make([]float64, p.w*p.h)
-	}
-	for y := range p.h {
-		for x := range p.w {
-			r, g, b, _ := im.At(x, y).RGBA()
-			for c, v := range [3]uint32{r, g, b} {
-				p.v[c][y*p.w+x] = float64(v) / 65535
-			}
-		}
 	}
 	return p
 }
 
-// make gives the frames with noise, and the middle one without.
-func (s scene) make(photo, front *plane3) (noisy []*frame.Frame, clean *frame.Frame) {
-	r := rand.New(rand.NewPCG(5, uint64(1000*s.sigma)))
-	for n := range s.frames {
-		f := frame.New(sceneW, sceneH, 3)
-		t := float64(n - s.frames/2)
-		each(sceneH, func(y int) {
-			for x := range sceneW {
-				px, py := float64(x)+128-s.pan.X*t, float64(y)+30-s.pan.Y*t
-				from := photo
-				if s.thing != nil { // 17.6 % of the frame
-					qx, qy := float64(x)-s.thing.X*t, float64(y)-s.thing.Y*t
-					if qx > 110 && qx < 110+145 && qy > 80 && qy < 80+140 {
-						from, px, py = front, qx+120, qy+100
-					}
-				}
-				for c := range 3 {
-					f.Row(c, y)[x] = float32(from.read(c, px, py))
-				}
-			}
-		})
-		if n == s.frames/2 {
-			clean = f.Clone()
-		}
-		for c := range 3 {
-			noise := spotted(r, sceneW, sceneH, s.sk)
-			for y := range sceneH {
-				row := f.Row(c, y)
-				for x := range row {
-					row[x] += float32(s.sigma * noise[y*sceneW+x])
-				}
-			}
-		}
-		noisy = append(noisy, f)
-	}
-	return noisy, clean
-}
-
-// psnr is the ratio of the whole range to what two frames differ by, in decibels.
-func psnr(a, b *frame.Frame) float64 {
-	sum := 0.0
-	for c := range 3 {
-		for y := range a.H {
-			p, q := a.Row(c, y), b.Row(c, y)
-			for x := range p {
-				d := float64(p[x] - q[x])
-				sum += d * d
-			}
-		}
-	}
-	return -10 * math.Log10(sum/float64(3*a.W*a.H))
-}
-
 // gained is how much nearer the truth a scene is without its noise, in decibels, taken out by what was measured of it.
-func (s scene) gained(t *testing.T, photo, front *plane3, r Reduction) float64 {
+func gained(t *testing.T, s scenes.Scene, photo, front *scenes.Photo, r Reduction) float64 {
 	t.Helper()
-	noisy, clean := s.make(photo, front)
+	noisy, clean := s.Make(photo, front)
 	m, err := Measure(t.Context(), noisy, Options{}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	out, err := m.Reduce(t.Context(), r, noisy, s.frames/2)
+	out, err := m.Reduce(t.Context(), r, noisy, s.Frames/2)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return psnr(out, clean) - psnr(noisy[s.frames/2], clean)
+	return scenes.PSNR(out, clean) - scenes.PSNR(noisy[s.Frames/2], clean)
 }
 
 // usual is a reduction as it is at first.
@@ -120,23 +38,23 @@ var usual = Reduction{Bright: 1, Colour: 1, Larger: 1, Over: 1, Within: 1, Frame
 
 // Scenes of part D3 gain at most 0.7 dB less than the last column of its table, whose pictures are others.
 func TestReductionGains(t *testing.T) {
-	pictures := [2]*plane3{photo(t, "courtyard"), photo(t, "workbench")}
-	pan, thing := Shift{1.3, 2.1}, Shift{3.4, -5.2}
+	pictures := [2]*scenes.Photo{photo(t, "courtyard"), photo(t, "workbench")}
+	pan, thing := [2]float64{1.3, 2.1}, [2]float64{3.4, -5.2}
 	for _, c := range []struct {
 		name    string
 		picture int
-		scene   scene
+		scene   scenes.Scene
 		want    float64
 	}{
-		{"static", 0, scene{sigma: 0.02, frames: 5}, 8.6},
-		{"static, spots", 0, scene{sigma: 0.08, sk: 0.8, frames: 5}, 11.3},
-		{"pan, spots", 0, scene{pan: pan, sigma: 0.02, sk: 0.8, frames: 5}, 7.5},
-		{"pan", 1, scene{pan: pan, sigma: 0.08, frames: 5}, 12.6},
-		{"pan and a thing", 1, scene{pan: pan, thing: &thing, sigma: 0.04, frames: 5}, 7.9},
-		{"pan and a thing, spots", 1, scene{pan: pan, thing: &thing, sigma: 0.08, sk: 0.8, frames: 5}, 8.2},
+		{"static", 0, scenes.Scene{Sigma: 0.02, Frames: 5}, 8.6},
+		{"static, spots", 0, scenes.Scene{Sigma: 0.08, Spot: 0.8, Frames: 5}, 11.3},
+		{"pan, spots", 0, scenes.Scene{Pan: pan, Sigma: 0.02, Spot: 0.8, Frames: 5}, 7.5},
+		{"pan", 1, scenes.Scene{Pan: pan, Sigma: 0.08, Frames: 5}, 12.6},
+		{"pan and a thing", 1, scenes.Scene{Pan: pan, Thing: &thing, Sigma: 0.04, Frames: 5}, 7.9},
+		{"pan and a thing, spots", 1, scenes.Scene{Pan: pan, Thing: &thing, Sigma: 0.08, Spot: 0.8, Frames: 5}, 8.2},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			got := c.scene.gained(t, pictures[c.picture], pictures[1-c.picture], usual)
+			got := gained(t, c.scene, pictures[c.picture], pictures[1-c.picture], usual)
 			t.Logf("%.2f dB gained; %.1f in the table", got, c.want)
 			if got < c.want-0.7 {
 				t.Errorf("%.2f dB gained, more than 0.7 less than %.1f", got, c.want)
@@ -241,8 +159,8 @@ func TestReductionEndsAtACut(t *testing.T) {
 		if math.Abs(dot/square) > 0.002 {
 			t.Errorf("frame %d holds %.3f %% of the other side", at, 100*dot/square)
 		}
-		if psnr(out, clean[at])-psnr(noisy[at], clean[at]) < 6 {
-			t.Errorf("frame %d gains %.1f dB", at, psnr(out, clean[at])-psnr(noisy[at], clean[at]))
+		if scenes.PSNR(out, clean[at])-scenes.PSNR(noisy[at], clean[at]) < 6 {
+			t.Errorf("frame %d gains %.1f dB", at, scenes.PSNR(out, clean[at])-scenes.PSNR(noisy[at], clean[at]))
 		}
 	}
 }

@@ -9,9 +9,9 @@ import (
 )
 
 const (
-	// size is that of the squares whose cosine transform is shrunk, and rise how far one row of them is below the last; across they follow
-	// pixel by pixel. Every pixel lies in size/rise × size of them.
-	size, rise = 8, 4
+	// size is that of the squares whose cosine transform is shrunk, and rise how far one row of them is below the last, at first and then; across
+	// they follow pixel by pixel. Every pixel lies in size/rise × size of them.
+	size, firstRise, rise = 8, 8, 4
 	// strongest is how many deviations of its noise a frequency must have to be taken for picture, at first.
 	strongest = 2.7
 	// before and after are samples beside a row that squares reach.
@@ -129,6 +129,10 @@ const bandRows = 96
 func shrinkBand(dst *frame.Frame, plane int, src, pilot, shares *frame.Frame, s *spectrum, factor float32, y0, y1 int) {
 	w, h := src.W, src.H
 	wide := (before + w + 15) &^ 15
+	rise := rise
+	if pilot == nil {
+		rise = firstRise
+	}
 	room := newSquares()
 	sums := make([][]float32, y1-y0)
 	for i := range sums {
@@ -159,7 +163,7 @@ func shrinkBand(dst *frame.Frame, plane int, src, pilot, shares *frame.Frame, s 
 			room.shrink(&out, &in, &guide, &share, x, min(together, wide-x), s, factor)
 		}
 	}
-	const each = float32(rise) / (size * size)
+	each := float32(rise) / (size * size)
 	for i, row := range sums {
 		d := dst.Row(plane, y0+i)
 		for x := range d {
@@ -222,9 +226,7 @@ func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, fa
 		vec.AddEight(q.shareDown, &rows, long)
 		rows.Rows(q.shareDown, 1)
 		vec.AddEight(q.share, &rows, n)
-		for i := range q.share[:n] {
-			q.share[i] *= 1.0 / (size * size)
-		}
+		vec.Mix(q.share[:n], q.share, q.share, 1.0/(size*size), 0)
 	} else {
 		for i := range q.share[:n] {
 			q.share[i] = 1
@@ -264,9 +266,7 @@ func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, fa
 	vec.CosineBack(&both, &rows, long)
 	for i := range size {
 		to := out[i][x : x+long]
-		for k, v := range q.both[i][:long] {
-			to[k] += v
-		}
+		vec.Mix(to, to, q.both[i], 1, 1)
 	}
 }
 
