@@ -38,21 +38,7 @@ var fringeKind = &look.Kind{
 				}
 				defer soft.Release()
 			}
-			w, h := float64(soft.W), float64(soft.H)
-			half := math.Hypot(w, h) / 2
-			places := func(share float64) frame.Places {
-				if share == 0 {
-					return nil
-				}
-				k := 1 + lateral*w*share/half
-				return func(y int, u, v []float32) {
-					row := float32((float64(y)+0.5-h/2)*k + h/2 - 0.5)
-					for x := range u {
-						u[x], v[x] = float32((float64(x)+0.5-w/2)*k+w/2-0.5), row
-					}
-				}
-			}
-			return frame.Warp(ctx, soft, places(-share[0]), nil, places(share[2]), nil)
+			return frame.Warp(ctx, soft, parted(soft, lateral, -share[0]), nil, parted(soft, lateral, share[2]), nil)
 		})
 	}},
 }

@@ -36,7 +36,7 @@ func acting(t *testing.T, k *look.Kind) *look.Look {
 			t.Fatal(err)
 		}
 	}
-	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || k == finishGrainKind || k == denoiseKind || len(k.Lead) > 0 && k.Group != "" {
+	if k.Repeatable || k == filtrationKind || k == sharpnessKind || k == halationKind || k == grainKind || k == printGrainKind || k == finishGrainKind || k == denoiseKind || k == defringeKind || len(k.Lead) > 0 && k.Group != "" {
 		act(t, l, k)
 	}
 	return l
@@ -69,6 +69,8 @@ func act(t *testing.T, l *look.Look, k *look.Kind) {
 			break
 		}
 		maps.Copy(p.Settings, map[string]any{"link": 50.0, "shadows": 180.0, "tint": 30.0, "time": "held"})
+	case "defringe": // there is an error to be undone, or made
+		maps.Copy(p.Settings, map[string]any{"purple": 100.0, "green": 100.0, "lateral": 0.3, "width": 0.8})
 	case "flare":
 		p.Settings["lamp"] = 11.0
 	case "haze":
