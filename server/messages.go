@@ -164,6 +164,8 @@ type FrameAt struct {
 type NewDelivery struct {
 	Format string `json:"format"`
 	Frame  int    `json:"frame"`
+	// Placed makes grain of clouds that are placed one by one, a hundred times slower.
+	Placed bool `json:"placed,omitempty"`
 }
 
 // Delivery is a render to files and how far it is.

@@ -192,7 +192,7 @@ func (s *Server) deliver(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, err := s.studio.Deliver(n, q.Format, q.Frame)
+	d, err := s.studio.Deliver(n, q.Format, q.Frame, q.Placed)
 	if err != nil {
 		return nil, err
 	}

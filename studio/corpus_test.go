@@ -402,7 +402,7 @@ func TestLeftoversAreCleared(t *testing.T) {
 		t.Error("a whole file was cleared")
 	}
 	// names that are taken are left alone, whatever the library says
-	first, err := s.Deliver(shot.ID, "sequence-png", 0)
+	first, err := s.Deliver(shot.ID, "sequence-png", 0, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -410,7 +410,7 @@ func TestLeftoversAreCleared(t *testing.T) {
 	if err := library.Empty(s.lib, "deliveries"); err != nil {
 		t.Fatal(err)
 	}
-	again, err := s.Deliver(shot.ID, "sequence-png", 0)
+	again, err := s.Deliver(shot.ID, "sequence-png", 0, false)
 	if err != nil {
 		t.Fatal(err)
 	}

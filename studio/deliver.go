@@ -33,6 +33,8 @@ type Format struct {
 	depth int
 	curve bool
 	span  string
+	// placed asks for grain of clouds that are placed one by one.
+	placed bool
 }
 
 // Formats lists what a shot can be delivered as.
@@ -98,11 +100,14 @@ func (s *Jobs) end() {
 }
 
 // Deliver starts a delivery of a shot and returns at once; it goes on when nobody watches. What cannot begin is told
-// here and leaves nothing behind.
-func (s *Jobs) Deliver(id uint, formatID string, frame int) (*library.Delivery, error) {
+// here and leaves nothing behind. Grain that is placed is made of clouds one by one, a hundred times slower.
+func (s *Jobs) Deliver(id uint, formatID string, frame int, placed bool) (*library.Delivery, error) {
 	f, err := format(formatID)
 	if err != nil {
 		return nil, err
+	}
+	if f.placed = placed; placed && f.Table {
+		return nil, Bad("a table carries no grain; deliver frames or a movie for clouds that are placed")
 	}
 	shot, err := s.lib.Shot(id)
 	if err != nil {
@@ -222,7 +227,7 @@ func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *li
 		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
 	}
 	told := time.Time{}
-	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean}.Run(ctx, func(done, total int) {
+	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean, PlacedGrain: f.placed}.Run(ctx, func(done, total int) {
 		d.Done = done
 		if time.Since(told) > 100*time.Millisecond {
 			told = time.Now()

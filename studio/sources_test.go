@@ -234,7 +234,7 @@ func TestSpans(t *testing.T) {
 	if _, err := s.Declare([]uint{shot.ID}, "acescg"); err != nil {
 		t.Fatal(err)
 	}
-	d, err := s.Deliver(shot.ID, "sequence-dpx", 0)
+	d, err := s.Deliver(shot.ID, "sequence-dpx", 0, false)
 	if err != nil || d.Total != 3 {
 		t.Fatalf("%+v, %v", d, err)
 	}

@@ -218,13 +218,13 @@ func waitFor(t *testing.T, s *Studio, id uint, states ...string) *library.Delive
 func TestDeliveriesOfEveryForm(t *testing.T) {
 	s, shot, _ := small(t, 4)
 	var b BadInput
-	if _, err := s.Deliver(shot.ID, "still-png", 0); !errors.As(err, &b) || !strings.Contains(err.Error(), "declare") {
+	if _, err := s.Deliver(shot.ID, "still-png", 0, false); !errors.As(err, &b) || !strings.Contains(err.Error(), "declare") {
 		t.Errorf("an undeclared shot is delivered: %v", err)
 	}
 	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
 	edit(t, s, shot.ID, look.Edit{Op: "on", Station: look.Negative, Kind: "grain"})
 	for _, f := range Formats {
-		d, err := s.Deliver(shot.ID, f.ID, 1)
+		d, err := s.Deliver(shot.ID, f.ID, 1, false)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -246,12 +246,50 @@ func TestDeliveriesOfEveryForm(t *testing.T) {
 	}
 }
 
+// Grain can be placed cloud by cloud for a delivery: the frame is another, its mean is not; a table refuses.
+func TestDeliveryOfPlacedGrain(t *testing.T) {
+	s, shot, _ := small(t, 4)
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
+	edit(t, s, shot.ID, look.Edit{Op: "on", Station: look.Negative, Kind: "grain"})
+	if _, err := s.Deliver(shot.ID, "table-cube", 0, true); err == nil || !strings.Contains(err.Error(), "no grain") {
+		t.Errorf("a table of placed clouds: %v", err)
+	}
+	var means [2]float64
+	var frames [2]*frame.Frame
+	for i, placed := range []bool{false, true} {
+		d, err := s.Deliver(shot.ID, "still-tiff32", 1, placed)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := waitFor(t, s, d.ID, "done", "failed")
+		if got.State != "done" {
+			t.Fatalf("placed %v: %s", placed, got.Note)
+		}
+		r, err := media.Open(ctx, got.Path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Close()
+		if frames[i], err = r.Frame(ctx, 0); err != nil {
+			t.Fatal(err)
+		}
+		for y := range frames[i].H {
+			for _, v := range frames[i].Row(1, y) {
+				means[i] += float64(v) / float64(frames[i].W*frames[i].H)
+			}
+		}
+	}
+	if frames[0].Row(1, 20)[30] == frames[1].Row(1, 20)[30] || math.Abs(means[0]-means[1]) > 0.004 {
+		t.Errorf("means of %.4f and %.4f, one sample %g and %g", means[0], means[1], frames[0].Row(1, 20)[30], frames[1].Row(1, 20)[30])
+	}
+}
+
 func TestCancelledDeliveryLeavesNothing(t *testing.T) {
 	s, shot, dir := small(t, 90)
 	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
 	progress, stop := s.Watch()
 	defer stop()
-	d, err := s.Deliver(shot.ID, "movie-prores", 0)
+	d, err := s.Deliver(shot.ID, "movie-prores", 0, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -355,7 +393,7 @@ func TestDeliveriesAreCompensatedAsTheScreenIs(t *testing.T) {
 	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Balance, Kind: "contrast", Setting: "amount", Value: 200.0})
 	edit(t, s, shot.ID, look.Edit{Op: "set", Station: look.Lens, Kind: "diffusion", Values: map[string]any{"family": "fog", "grade": 2.0}})
 	screen := show(t, s, View{Shot: shot.ID, Frame: 1})
-	d, err := s.Deliver(shot.ID, "still-tiff", 1)
+	d, err := s.Deliver(shot.ID, "still-tiff", 1, false)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -115,7 +115,8 @@ export const api = {
   undo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/undo`, { revision, window: windowId }),
   redo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/redo`, { revision, window: windowId }),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
-  deliver: (shot: number, format: string, frame: number) => call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame }),
+  deliver: (shot: number, format: string, frame: number, placed: boolean) =>
+    call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame, placed }),
   deliveries: () => call<Delivery[]>('GET', '/deliveries'),
   cancel: (id: number) => call<void>('DELETE', `/deliveries/${id}`),
 }

@@ -442,6 +442,7 @@ export interface MeasuredGrain {
 export interface NewDelivery {
   format: string
   frame: number
+  placed?: boolean
 }
 
 export interface NewShots {

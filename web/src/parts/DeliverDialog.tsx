@@ -3,7 +3,8 @@ import type { Delivery } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
-import { studio, useStudio } from '../state/studio'
+import { Toggle } from '../controls/Toggle'
+import { shotOf, studio, useStudio } from '../state/studio'
 
 const groups = [
   ['frame', 'This frame'],
@@ -15,6 +16,8 @@ const groups = [
 /** What to deliver, and how far each delivery is. */
 export function DeliverDialog() {
   const [open, setOpen] = useState(false)
+  const [placed, setPlaced] = useState(false)
+  const shot = useStudio(shotOf)
   const formats = useStudio((s) => s.desk?.formats)
   const deliveries = useStudio((s) => s.deliveries)
   const running = deliveries.some((d) => d.state === 'running')
@@ -42,7 +45,7 @@ export function DeliverDialog() {
                     <button
                       type="button"
                       className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum"
-                      onClick={() => void studio.deliver(f.id)}
+                      onClick={() => void studio.deliver(f.id, placed && f.group !== 'table')}
                     >
                       {f.label}
                     </button>
@@ -52,6 +55,11 @@ export function DeliverDialog() {
           </ul>
         </section>
       ))}
+      <div className="mt-3 flex items-baseline gap-2 border-t border-line pt-2">
+        <Toggle on={placed} label="Place every cloud of grain" onChange={setPlaced} />
+        <span className={placed ? 'text-text' : 'text-soft'}>Place every cloud of grain</span>
+        <span className="text-xs text-dim">{shot && `about ${told((shot.width * shot.height) / PLACED)} a frame`}</span>
+      </div>
       <h3 className="mb-1.5 mt-4 text-soft">Deliveries</h3>
       {deliveries.length === 0 && <p className="text-dim">None yet. Choose a form above; the file appears here.</p>}
       <ul className="grid gap-2" data-testid="deliveries">
@@ -62,6 +70,11 @@ export function DeliverDialog() {
     </Drawer>
   )
 }
+
+/** How many pixels a second are made of clouds that are placed one by one (make bench). */
+const PLACED = 70_000
+
+const told = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`)
 
 function Row({ d, label }: { d: Delivery; label: string }) {
   const single = d.state === 'done' && !d.path.includes('%')

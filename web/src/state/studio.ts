@@ -282,11 +282,11 @@ class Studio extends Store<State> {
     }
   }
 
-  async deliver(format: string) {
+  async deliver(format: string, placed: boolean) {
     const shot = this.shot
     if (!shot) return
     try {
-      this.noteDelivery(await api.deliver(shot.id, format, this.get().frame))
+      this.noteDelivery(await api.deliver(shot.id, format, this.get().frame, placed))
     } catch (error) {
       this.complain(error)
     }
