@@ -84,19 +84,19 @@ func TestNoiseComesOut(t *testing.T) {
 			t.Errorf("with %s %.2f of the noise is left", set, left)
 		}
 	}
-	c := l.Clone()
-	if err := c.Set("intake.denoise.amount", 100.0); err != nil {
+	less := l.Clone()
+	if err := less.Set("intake.denoise.amount", 100.0); err != nil {
 		t.Fatal(err)
 	}
 	f, err := src.Frame(t.Context(), 0)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !equal(rendered(t, c, given{f}, w, h, look.Finish), rendered(t, l, given{f}, w, h, look.Finish)) {
+	if !equal(rendered(t, less, given{f}, w, h, look.Finish), rendered(t, l, given{f}, w, h, look.Finish)) {
 		t.Error("a picture that is no shot changes")
 	}
 	// a draft is near
-	plan, err := render.CompileDraft(t.Context(), c, logC3, render.Raster{W: w, H: h}, look.Finish)
+	plan, err := render.CompileDraft(t.Context(), less, logC3, render.Raster{W: w, H: h}, look.Finish)
 	if err != nil {
 		t.Fatal(err)
 	}

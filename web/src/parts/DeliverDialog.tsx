@@ -55,7 +55,7 @@ export function DeliverDialog() {
           </ul>
         </section>
       ))}
-      <div className="mt-3 flex items-baseline gap-2 border-t border-line pt-2">
+      <div className="mt-3 flex items-center gap-2 border-t border-line pt-2">
         <Toggle on={placed} label="Place every cloud of grain" onChange={setPlaced} />
         <span className={placed ? 'text-text' : 'text-soft'}>Place every cloud of grain</span>
         <span className="text-xs text-dim">{shot && `about ${told((shot.width * shot.height) / PLACED)} a frame`}</span>
