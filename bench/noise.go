@@ -52,7 +52,7 @@ func denoising() {
 					for k, texture := range []float64{0.5, 0} {
 						r := usualReduction
 						r.Texture = texture
-						out, err := m.Reduce(ctx, r, noisy, 2)
+						out, err := m.Reduce(ctx, r, noisy[2], noise.Row(noisy, 2))
 						check(err)
 						gains[k][i] = scenes.PSNR(out, clean) - had
 					}
@@ -133,7 +133,7 @@ func denoiseSpeed(ctx context.Context, dir string, photo *scenes.Photo) {
 	var ours, none, fast, slow []float64
 	for range 5 {
 		began := time.Now()
-		_, err := m.Reduce(ctx, usualReduction, clip, 3)
+		_, err := m.Reduce(ctx, usualReduction, clip[3], noise.Row(clip, 3))
 		check(err)
 		ours = append(ours, ms(time.Since(began)))
 		none = append(none, filter("null"))

@@ -26,7 +26,7 @@ func TestReductionBesideFilters(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		out, err := m.Reduce(t.Context(), noise.Reduction{Bright: 1, Colour: 1, Larger: 1, Over: 1, Within: 1, Frames: 2, Texture: 0.5}, noisy, 2)
+		out, err := m.Reduce(t.Context(), noise.Reduction{Bright: 1, Colour: 1, Larger: 1, Over: 1, Within: 1, Frames: 2, Texture: 0.5}, noisy[2], noise.Row(noisy, 2))
 		if err != nil {
 			t.Fatal(err)
 		}

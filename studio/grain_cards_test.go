@@ -234,3 +234,32 @@ func TestGrainCards(t *testing.T) {
 		t.Errorf("its patch: %.40s, %v", patch, err)
 	}
 }
+
+// A shot whose noise cannot be told is shown as it is, and the step says why it does nothing.
+func TestNoiseThatCannotBeTold(t *testing.T) {
+	s, shot, _ := small(t, 1) // smaller than noise is measured in
+	edit(t, s, shot.ID, look.Edit{Op: "declare", Value: "srgb"})
+	before, err := s.Show(t.Context(), View{Shot: shot.ID})
+	if err != nil {
+		t.Fatal(err)
+	}
+	edit(t, s, shot.ID, look.Edit{Op: "on", Station: look.Intake, Kind: "denoise"})
+	after, err := s.Show(t.Context(), View{Shot: shot.ID})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for p := range 3 {
+		for y := range after.H {
+			if !slices.Equal(after.Row(p, y), before.Row(p, y)) {
+				t.Fatalf("row %d of plane %d changes", y, p)
+			}
+		}
+	}
+	why, err := s.NoEffect(t.Context(), View{Shot: shot.ID})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !strings.Contains(why["intake.denoise"], "cannot be told") {
+		t.Errorf("the step says %q", why["intake.denoise"])
+	}
+}

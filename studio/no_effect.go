@@ -10,6 +10,7 @@ import (
 	"velours/core/look"
 	"velours/core/render"
 	"velours/core/scope"
+	"velours/core/steps"
 )
 
 // readWidth is how wide the picture is on which steps are tried, and slight the change of code values
@@ -61,6 +62,13 @@ func (s *Sessions) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.
 		if k.Wants == "" || k.Range != nil && !k.TakesAll(c.look.Values(k, p)) {
 			return "", nil
 		}
+	}
+	if k.Wants == "noise" {
+		m, err := steps.NoiseOf(ctx, c.src, c.shot.Frames)
+		if m == nil && err == nil {
+			return "Nothing to act on: the noise of this shot cannot be told, because too little of it is flat, unclipped and at rest.", nil
+		}
+		return "", err
 	}
 	if k.Wants == "bright" || k.Wants == "light" {
 		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), look.Balance)

@@ -19,92 +19,120 @@ const (
 	sameNoise                          = 0.25 // of what noise differs by: less is the same noise again
 )
 
-// neighbour is a frame on the steady scale that comes so many frames after another.
-type neighbour struct {
-	*frame.Frame
-	after int
+// average is the mean of a frame and its neighbours, where they show the same, on the steady scale, and the share left of the variance of its noise.
+type average struct {
+	own, mean, shares *frame.Frame
+	sums              *frame.Frame // of weights, and of their squares
+	lags              *[3]Lags
+	over              float64 // how much a neighbour counts
+
+	quiet []*plane // of the frame, and of those that were taken
+	scale int
+	floor float64 // what quiet planes differ by where nothing but noise does, squared
+	pace  []Shift // of a frame to the next, by which what moved further off is guessed
 }
 
-// averaged is the mean of a frame and its neighbours, where they show the same, on the steady scale, and the share left of the variance of its
-// noise. Neighbours count over by so much.
-func averaged(ctx context.Context, own *frame.Frame, neighbours []neighbour, lags *[3]Lags, over float64) (mean, shares *frame.Frame, err error) {
-	w, h := own.W, own.H
-	mean, shares = frame.Get(w, h, 3), frame.Get(w, h, 1)
-	sums := frame.Get(w, h, 2) // of weights, and of their squares
-	defer sums.Release()
-	if err := frame.Bands(ctx, h, 32, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			for p := range 3 {
-				copy(mean.Row(p, y), own.Row(p, y))
-			}
-			for p := range 2 {
-				row := sums.Row(p, y)
-				for x := range row {
-					row[x] = 1
-				}
-			}
-		}
-	}); err != nil {
-		return nil, nil, err
-	}
-	scale := 1
-	if w > largeWidth {
-		scale = 2
-	}
-	floor := 2 * lags[0].softened(quiet)
-	if scale == 2 {
+// newAverage begins with a frame alone.
+func newAverage(own *frame.Frame, lags *[3]Lags, over float64) *average {
+	a := &average{own: own, mean: frame.Get(own.W, own.H, 3), shares: frame.Get(own.W, own.H, 1), sums: frame.Get(own.W, own.H, 2), lags: lags, over: over, scale: 1}
+	a.floor = 2 * lags[0].softened(quiet)
+	if own.W > largeWidth {
 		l := lags[0].halved()
-		floor = 2 * l.softened(quiet)
+		a.scale, a.floor = 2, 2*l.softened(quiet)
 	}
-	quietOwn, err := quietPlane(ctx, own)
+	for y := range own.H {
+		for p := range 3 {
+			copy(a.mean.Row(p, y), own.Row(p, y))
+		}
+		for p := range 2 {
+			row := a.sums.Row(p, y)
+			for x := range row {
+				row[x] = 1
+			}
+		}
+	}
+	return a
+}
+
+func (a *average) release() {
+	for _, f := range []*frame.Frame{a.mean, a.shares, a.sums} {
+		f.Release()
+	}
+}
+
+// take adds a frame of code values that comes so many after the first.
+func (a *average) take(ctx context.Context, s *steady, codes *frame.Frame, after int) error {
+	f := frame.Get(a.own.W, a.own.H, 3)
+	defer f.Release()
+	err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) { s.apartFrame(codes, y0, y1, f) })
 	if err != nil {
-		return nil, nil, err
+		return err
 	}
-	var pace []Shift // of a frame to the next, by which the others are guessed
-	for _, f := range neighbours {
-		q, err := quietPlane(ctx, f.Frame)
+	if a.quiet == nil {
+		q, err := quietPlane(ctx, a.own)
 		if err != nil {
-			return nil, nil, err
+			return err
 		}
-		m := matched(quietOwn, q, w, h, scale, floor, times(pace, float64(f.after)))
-		if pace == nil {
-			pace = times(m.shifts[1:], 1/float64(f.after))
-		}
-		over1, err := m.laidOver(ctx, f.Frame)
-		if err != nil {
-			return nil, nil, err
-		}
-		err = weighed(ctx, own, over1, lags, func(y int, weights []float32) {
-			a, b := sums.Row(0, y), sums.Row(1, y)
-			vec.Mix(weights, weights, weights, float32(over), 0)
-			vec.Mix(a, a, weights, 1, 1)
-			vec.AddSquares(b, weights, w, 1)
-			for p := range 3 {
-				vec.AddProduct(mean.Row(p, y), over1.Row(p, y), weights, w)
-			}
-		})
-		over1.Release()
-		if err != nil {
-			return nil, nil, err
+		a.quiet = []*plane{q}
+	}
+	q, err := quietPlane(ctx, f)
+	if err != nil {
+		return err
+	}
+	for _, had := range a.quiet {
+		if had.apart(q) < sameNoise*a.floor { // the same noise again, of a frame that is shown twice, tells nothing
+			return nil
 		}
 	}
-	err = frame.Bands(ctx, h, 32, func(y0, y1 int) {
+	a.quiet = append(a.quiet, q)
+	m := matched(a.quiet[0], q, f.W, f.H, a.scale, a.floor, times(a.pace, float64(after)))
+	if a.pace == nil {
+		a.pace = times(m.shifts[1:], 1/float64(after))
+	}
+	laid, err := m.laidOver(ctx, f)
+	if err != nil {
+		return err
+	}
+	defer laid.Release()
+	return weighed(ctx, a.own, laid, a.lags, func(y int, weights []float32) {
+		n, squares := a.sums.Row(0, y), a.sums.Row(1, y)
+		vec.Mix(weights, weights, weights, float32(a.over), 0)
+		vec.Mix(n, n, weights, 1, 1)
+		vec.AddSquares(squares, weights, len(weights), 1)
+		for p := range 3 {
+			vec.AddProduct(a.mean.Row(p, y), laid.Row(p, y), weights, len(weights))
+		}
+	})
+}
+
+// divide makes a mean of sums.
+func (a *average) divide(ctx context.Context) error {
+	return frame.Bands(ctx, a.own.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
-			a, b, s := sums.Row(0, y), sums.Row(1, y), shares.Row(0, y)
-			for x, v := range a {
+			n, squares, s := a.sums.Row(0, y), a.sums.Row(1, y), a.shares.Row(0, y)
+			for x, v := range n {
 				k := 1 / v
-				s[x] = b[x] * k * k
-				a[x] = k
+				s[x] = squares[x] * k * k
+				n[x] = k
 			}
 			for p := range 3 {
-				d := mean.Row(p, y)
+				d := a.mean.Row(p, y)
 				for x := range d {
-					d[x] *= a[x]
+					d[x] *= n[x]
 				}
 			}
 		}
 	})
-	return mean, shares, err
+}
+
+// apart is the mean squared difference of two planes.
+func (p *plane) apart(q *plane) float64 {
+	sum := 0.0
+	for i, v := range p.v {
+		d := float64(v - q.v[i])
+		sum += d * d
+	}
+	return sum / float64(len(p.v))
 }
 
 // gaussian are the weights of a Gaussian, from its middle out.

@@ -25,10 +25,22 @@ type Reduction struct {
 // MostFrames is how many frames before and after one can be looked at.
 const MostFrames = 3
 
-// Reduce takes noise out of frame at of frames in a row, by what was measured of them. Planes beyond three stay as they are. The frames are of
-// one size, of code values.
-func (m *Measured) Reduce(ctx context.Context, r Reduction, frames []*frame.Frame, at int) (*frame.Frame, error) {
-	src := frames[at]
+// Frames gives frames that come so many after another, or before it below 0; nil where there is none.
+type Frames func(after int) (*frame.Frame, error)
+
+// Row gives the frames about one of some in a row.
+func Row(frames []*frame.Frame, at int) Frames {
+	return func(after int) (*frame.Frame, error) {
+		if k := at + after; k >= 0 && k < len(frames) {
+			return frames[k], nil
+		}
+		return nil, nil
+	}
+}
+
+// Reduce takes noise out of a frame of code values, by what was measured of its shot. Planes beyond three stay as they are. Others of its size are
+// asked for one by one, and not kept.
+func (m *Measured) Reduce(ctx context.Context, r Reduction, src *frame.Frame, others Frames) (*frame.Frame, error) {
 	s := newSteady(m)
 	own := frame.Get(src.W, src.H, 3)
 	defer own.Release()
@@ -36,27 +48,27 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, frames []*frame.Fram
 		return nil, err
 	}
 	mean, shares := own, (*frame.Frame)(nil)
-	if r.Over > 0 && r.Frames > 0 && len(frames) > 1 {
-		var near []neighbour
+	if r.Over > 0 && r.Frames > 0 && others != nil {
+		a := newAverage(own, &m.Apart, r.Over)
+		defer a.release()
 		for after := 1; after <= r.Frames; after++ {
-			for _, k := range [2]int{at + after, at - after} {
-				if k < 0 || k >= len(frames) {
-					continue
-				}
-				f := frame.Get(src.W, src.H, 3)
-				defer f.Release()
-				if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.apartFrame(frames[k], y0, y1, f) }); err != nil {
+			for _, k := range [2]int{after, -after} {
+				f, err := others(k)
+				if err != nil {
 					return nil, err
 				}
-				near = append(near, neighbour{f, k - at})
+				if f == nil {
+					continue
+				}
+				if err := a.take(ctx, s, f, k); err != nil {
+					return nil, err
+				}
 			}
 		}
-		var err error
-		if mean, shares, err = averaged(ctx, own, near, &m.Apart, r.Over); err != nil {
+		if err := a.divide(ctx); err != nil {
 			return nil, err
 		}
-		defer mean.Release()
-		defer shares.Release()
+		mean, shares = a.mean, a.shares
 	}
 	clean := frame.Get(src.W, src.H, 3)
 	defer clean.Release()
@@ -69,10 +81,18 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, frames []*frame.Fram
 			return nil, err
 		}
 	}
-	for y := range src.H {
+	if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for p := range 3 {
-			vec.Mix(clean.Row(p, y), clean.Row(p, y), mean.Row(p, y), float32(r.Within), float32(1-r.Within))
+			for y := y0; y < y1; y++ {
+				if r.Within == 0 {
+					copy(clean.Row(p, y), mean.Row(p, y))
+				} else if r.Within < 1 {
+					vec.Mix(clean.Row(p, y), clean.Row(p, y), mean.Row(p, y), float32(r.Within), float32(1-r.Within))
+				}
+			}
 		}
+	}); err != nil {
+		return nil, err
 	}
 	if r.Texture > 0 {
 		if err := keepTexture(ctx, clean, own, r.Texture); err != nil {
@@ -124,7 +144,7 @@ func (m *Measured) Quick(ctx context.Context, r Reduction, f *frame.Frame) (*fra
 			q.Apart[p] = m.Apart[p].halved()
 		}
 	}
-	return q.Reduce(ctx, r, []*frame.Frame{f}, 0)
+	return q.Reduce(ctx, r, f, nil)
 }
 
 // learnWidth and learnHeight bound what of a frame Learn looks at.

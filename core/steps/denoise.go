@@ -17,7 +17,7 @@ import (
 func init() { look.Declare(denoiseKind) }
 
 var denoiseKind = &look.Kind{
-	ID: "denoise", Place: 10, Station: look.Intake, Label: "Noise reduction", HasStrength: true, Spatial: true, Tool: "noise",
+	ID: "denoise", Place: 10, Station: look.Intake, Label: "Noise reduction", HasStrength: true, Spatial: true, Wants: "noise", Tool: "noise",
 	Purpose: "Takes the camera’s noise out before anything else. It is measured from the shot itself, so that 100 % is just what is there; grain can be put back later.",
 	Settings: []look.Setting{
 		dial("amount", "Brightness", "%", 0, 200, 100, 1, "How much of the noise in brightness is taken out. 100 is as measured; above it noise is taken for stronger than it is, and fine detail begins to go."),
@@ -124,28 +124,23 @@ func (d denoise) Clean(ctx context.Context, src render.Source, length, n int) (*
 			own, err = frame.Scale(ctx, own, out.W, out.H)
 		}
 	} else {
-		var frames []*frame.Frame
-		at := 0
-		for k := max(n-d.Frames, 0); k <= min(n+d.Frames, length-1); k++ {
-			f := own
-			if k != n && d.Over > 0 {
-				if f, err = src.Frame(ctx, k); err != nil {
-					if ctx.Err() != nil {
-						return nil, ctx.Err()
-					}
-					if k < n { // a gap: what lies beyond it is not looked at
-						frames, at = nil, 0
-						continue
-					}
-					break
+		gap := [2]int{-length, length} // what lies beyond a frame that is missing is not looked at
+		out, err = m.Reduce(ctx, d.Reduction, own, func(after int) (*frame.Frame, error) {
+			k := n + after
+			if k < 0 || k >= length || after < gap[0] || after > gap[1] {
+				return nil, nil
+			}
+			f, err := src.Frame(ctx, k)
+			if err != nil && ctx.Err() == nil {
+				if after < 0 {
+					gap[0] = after + 1
+				} else {
+					gap[1] = after - 1
 				}
+				return nil, nil
 			}
-			if k == n {
-				at = len(frames)
-			}
-			frames = append(frames, f)
-		}
-		out, err = m.Reduce(ctx, d.Reduction, frames, at)
+			return f, err
+		})
 	}
 	if err != nil || d.share == 1 {
 		return out, err
