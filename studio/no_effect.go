@@ -70,6 +70,9 @@ func (s *Sessions) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.
 		}
 		return "", err
 	}
+	if k.Wants == "tones" {
+		return quietTones(with), nil
+	}
 	if k.Wants == "bright" || k.Wants == "light" {
 		light, _, err := s.at(ctx, c, c.look.Upto(k.Station, p.Name()), look.Balance)
 		if err != nil {
@@ -96,6 +99,33 @@ func (s *Sessions) wanting(ctx context.Context, c *scene, k *look.Kind, p *look.
 		return fmt.Sprintf("Nothing to act on: no colour of this frame is nearer the edge than %.0f %%.", 100*reached(ctx, s, c)), nil
 	}
 	return "", nil
+}
+
+// grainFrom and grainTo are the codes between which grain is seen: below, a print's black takes it, and above its white. grainShare is how much of
+// a frame must lie between them.
+const grainFrom, grainTo, grainShare = 0.12, 0.82, 0.1
+
+// quietTones tells that nearly all of a finished picture is too dark or too bright for grain to be seen, empty if it is not.
+func quietTones(f *frame.Frame) string {
+	dark, bright, all := 0, 0, f.W*f.H
+	for y := range f.H {
+		for _, v := range f.Row(1, y) {
+			if v < grainFrom {
+				dark++
+			}
+			if v > grainTo {
+				bright++
+			}
+		}
+	}
+	if float64(all-dark-bright) >= grainShare*float64(all) {
+		return ""
+	}
+	where := "dark: a print’s black takes it"
+	if bright > dark {
+		where = "bright: a print’s white takes it"
+	}
+	return "Hardly seen in this frame: nearly all of it is too " + where + "."
 }
 
 // reached is how far the most distant colour of a scene lies towards the edge of the working gamut, as a

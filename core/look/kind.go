@@ -131,7 +131,7 @@ type Kind struct {
 	Lead []string `json:"lead,omitempty"`
 	// NoEffect tells why settings change nothing, empty if they do.
 	NoEffect func(Values) string `json:"-"`
-	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours, or "noise" that can be told.
+	// Wants is what a frame must have for the kind to act on: "bright" light or "wide" colours, "noise" that can be told, or "tones" in which grain is seen.
 	Wants string `json:"wants,omitempty"`
 	// Spatial kinds need neighbouring pixels, or their place, so no table can carry them.
 	Spatial bool `json:"spatial,omitempty"`

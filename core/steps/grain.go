@@ -17,7 +17,7 @@ import (
 func init() { look.Declare(grainKind) }
 
 var grainKind = &look.Kind{
-	ID: "grain", Place: 50, Provides: "sizes", Station: look.Negative, Label: "Grain", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, Tool: "grain", NoEffect: noEffectAt("no grain at 0 %", 0, "amount"), Gains: &look.ToneGains{Low: "shadows", Mids: "mids", High: "highlights", Middle: "middle", Reach: "reach", Fold: "By tone"},
+	ID: "grain", Place: 50, Provides: "sizes", Station: look.Negative, Label: "Grain", HasStrength: true, Masks: true, Film: true, Spatial: true, Lead: []string{"amount"}, Wants: "tones", Tool: "grain", NoEffect: noEffectAt("no grain at 0 %", 0, "amount"), Gains: &look.ToneGains{Low: "shadows", Mids: "mids", High: "highlights", Middle: "middle", Reach: "reach", Fold: "By tone"},
 	Purpose: "The dye clouds of the negative, in its density: clean blacks, most in the middle tones, quiet highlights, without being told.",
 	Settings: []look.Setting{
 		{

@@ -233,7 +233,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               </div>
             )}
           </div>
-          {kind.tool && <GrainTool path={path} back={kind.tool === 'noise' && !!step?.on} />}
+          {kind.tool && <GrainTool path={path} on={!!step?.on} back={kind.tool === 'noise' && !!step?.on} />}
           {kind.keyed && <KeysOfStep kind={kind} name={name} step={entry.step} />}
           {kind.masks && <MatteSection kind={kind} name={name} step={step} />}
         </>

@@ -12,6 +12,12 @@ const views: { id: Show; label: string; help: string }[] = [
 
 const source: (typeof views)[number] = { id: 'source', label: 'source', help: 'The light alone that feeds this step' }
 
+const wedge: (typeof views)[number] = {
+  id: 'wedge',
+  label: 'greys',
+  help: 'On greys in the picture’s place: a step wedge, and mid grey beneath',
+}
+
 /** One step at a time: its contribution, where it acts, alone, and pushed while held. */
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
@@ -19,7 +25,7 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: Ste
   const word = 'rounded-sm px-[1.5px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
-      {(kind.scatters ? [...views, source] : views).map((v) => (
+      {[...views, ...(kind.scatters ? [source] : []), ...(kind.tool === 'grain' ? [wedge] : [])].map((v) => (
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
           <button
             type="button"
