@@ -46,6 +46,7 @@ func TestGrainShaped(t *testing.T) {
 	until(t, "it is held", func() bool { return step().Settings["time"] == "held" })
 	until(t, "the picture is another", func() bool { return atRest(t, p) != before })
 	c.view("adds")
+	c.view("greys")
 
 	t.Log("back in one act, and forth in one undo")
 	c.find("[aria-label='Reset Grain']").MustFocus().MustType(input.Enter)

@@ -227,6 +227,8 @@ func TestKindsAreNamedOnce(t *testing.T) {
 		"studio/no_effect.go":      "how far colours reach before the camera gamut's step",
 		"studio/sensitometer.go":   "the sensitometer stands at the stock, and compares another",
 		"studio/character.go":      "the drawing of a stock's character renders its grain and its halo",
+		"studio/grain_cards.go":    "a match puts grain on top, and knows whether noise is taken out",
+		"studio/wedge.go":          "greys for grain have no halation between them",
 		"core/measure/claim.go":    "the halo that a card claims is that of a new film in a plain look",
 	}
 	kind := regexp.MustCompile(`ID: "([a-z]+)", Place: \d+`)

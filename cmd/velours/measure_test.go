@@ -131,11 +131,15 @@ func TestMeasureGrainOfAClip(t *testing.T) {
 	if d := card.At(0.43)[1]; math.Abs(d*255/6.01-1) > 0.06 { // and a twelfth of a code for rounding
 		t.Errorf("green deviates by %.3f codes, made with 6", d*255)
 	}
+	// one frame is enough where it is flat, and says that it is one
+	if text := must(t, "measure", "grain", "--in", clip, "--frames", "0"); !strings.Contains(text, "One frame") {
+		t.Errorf("of one frame it says\n%s", text)
+	}
 	for _, c := range []struct {
 		args []string
 		why  string
 	}{
-		{[]string{"--in", clip, "--frames", "0"}, "two or more"}, {[]string{"--in", clip, "--frames", "0-9"}, "frames 0 to 2"}, {[]string{"--in", clip, "--box", "0,0,9,9"}, "24 × 24"},
+		{[]string{"--in", clip, "--frames", "0-9"}, "frames 0 to 2"}, {[]string{"--in", clip, "--box", "0,0,9,9"}, "32 × 32"},
 		{[]string{"--in", clip, "--box", "all"}, "X,Y,W,H"}, {[]string{"--in", filepath.Join(dir, "none.mov")}, "none.mov"}, {[]string{"--card", file}, "--in"},
 	} {
 		code, _, problem := velours(append([]string{"measure", "grain"}, c.args...)...)

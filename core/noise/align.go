@@ -106,26 +106,48 @@ func (p *plane) moved(dx, dy float64) *plane {
 	}
 	across, out := newPlane(p.w, p.h), newPlane(p.w, p.h)
 	ix, iy := int(math.Floor(-dx)), int(math.Floor(-dy))
-	wx, wy := cubic(-dx-float64(ix)), cubic(-dy-float64(iy))
-	each(p.h, func(y int) {
-		src, dst := p.row(y), across.row(y)
-		for x := range dst {
-			v := float32(0)
-			for k, w := range wx {
-				v += float32(w) * src[min(max(x+ix+k-1, 0), p.w-1)]
-			}
-			dst[x] = v
+	wx, wy := narrow(cubic(-dx-float64(ix))), narrow(cubic(-dy-float64(iy)))
+	const together = 16
+	bands := (p.h + together - 1) / together
+	each(bands, func(k int) {
+		line, room := make([]float32, p.w+4+vecRoom), make([]float32, p.w+vecRoom)
+		for y := k * together; y < min((k+1)*together, p.h); y++ {
+			shiftedRow(line[:p.w+3], p.row(y), ix-1)
+			vec.Weigh(room[:p.w], line, line[1:], line[2:], line[3:], &wx)
+			copy(across.row(y), room)
 		}
 	})
-	each(p.h, func(y int) {
-		dst := out.row(y)
-		for k, w := range wy {
-			for x, v := range across.row(min(max(y+iy+k-1, 0), p.h-1)) {
-				dst[x] += float32(w) * v
-			}
+	each(bands, func(k int) {
+		room := make([]float32, p.w+vecRoom)
+		at := func(y int) []float32 { return across.roomy(min(max(y, 0), p.h-1)) }
+		for y := k * together; y < min((k+1)*together, p.h); y++ {
+			vec.Weigh(room[:p.w], at(y+iy-1), at(y+iy), at(y+iy+1), at(y+iy+2), &wy)
+			copy(out.row(y), room)
 		}
 	})
 	return out
+}
+
+func narrow(w [4]float64) (n [4]float32) {
+	for i, v := range w {
+		n[i] = float32(v)
+	}
+	return n
+}
+
+// shiftedRow sets to to a row from a sample on; beyond its ends it goes on as it ends.
+func shiftedRow(to, row []float32, from int) {
+	n, w := len(to), len(row)
+	x0, x1 := min(max(-from, 0), n), min(max(w-from, 0), n)
+	for k := range x0 {
+		to[k] = row[0]
+	}
+	if x0 < x1 {
+		copy(to[x0:x1], row[x0+from:])
+	}
+	for k := max(x1, x0); k < n; k++ {
+		to[k] = row[w-1]
+	}
 }
 
 // sinc are the weights of eight samples, the fourth at t before the place that is read: a sinc in a window of Lanczos, which passes nearly all
@@ -175,16 +197,7 @@ func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, err
 						line := lines[y-y0+3]
 						src := b.Row(p, min(max(y+iy, 0), b.H-1))
 						// sample k of wide is that at ix − 3 + k
-						x0, x1 := min(max(3-ix, 0), b.W+7), min(max(b.W+3-ix, 0), b.W+7)
-						for k := range x0 {
-							wide[k] = src[0]
-						}
-						if x0 < x1 {
-							copy(wide[x0:x1], src[x0+ix-3:])
-						}
-						for k := x1; k < b.W+7; k++ {
-							wide[k] = src[b.W-1]
-						}
+						shiftedRow(wide[:b.W+7], src, ix-3)
 						if s.X == float64(ix) {
 							copy(line, wide[3:3+b.W])
 							continue

@@ -1,12 +1,12 @@
 package noise
 
 import (
-	"math"
 	"runtime"
 	"sync"
 	"sync/atomic"
 
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // plane is one channel of a picture.
@@ -15,7 +15,7 @@ type plane struct {
 	v    []float32
 }
 
-func newPlane(w, h int) *plane { return &plane{w, h, make([]float32, w*h)} }
+func newPlane(w, h int) *plane { return &plane{w, h, make([]float32, w*h, w*h+vecRoom)} }
 
 func (p *plane) row(y int) []float32 { return p.v[y*p.w : (y+1)*p.w] }
 
@@ -88,38 +88,45 @@ func (p *picture) weigh() {
 
 // smoothed is a plane through a Gaussian.
 func (p *plane) smoothed(sigma float64) *plane {
-	r := int(math.Ceil(3 * sigma))
-	taps, sum := make([]float32, 2*r+1), float32(0)
-	for i := range taps {
-		d := float64(i - r)
-		taps[i] = float32(math.Exp(-d * d / (2 * sigma * sigma)))
-		sum += taps[i]
-	}
-	for i := range taps {
-		taps[i] /= sum
-	}
+	soft := vec.NewSymmetric(gaussian(sigma))
+	r := soft.Reach()
 	across, out := newPlane(p.w, p.h), newPlane(p.w, p.h)
-	each(p.h, func(y int) {
-		src, dst := p.row(y), across.row(y)
-		for x := range dst {
-			v := float32(0)
-			for k, t := range taps {
-				v += t * src[min(max(x+k-r, 0), p.w-1)]
+	const together = 16 // rows, for which room is made once
+	bands := (p.h + together - 1) / together
+	each(bands, func(k int) {
+		line, room := make([]float32, p.w+2*r+vecRoom), make([]float32, p.w+vecRoom)
+		for y := k * together; y < min((k+1)*together, p.h); y++ {
+			row := p.row(y)
+			copy(line[r:], row)
+			for i := range r {
+				line[i], line[r+p.w+i] = row[0], row[p.w-1]
 			}
-			dst[x] = v
+			vec.Taps(room[:p.w], line, soft)
+			copy(across.row(y), room)
 		}
 	})
-	each(p.h, func(y int) {
-		dst := out.row(y)
-		for k, t := range taps {
-			src := across.row(min(max(y+k-r, 0), p.h-1))
-			for x := range dst {
-				dst[x] += t * src[x]
+	each(bands, func(k int) {
+		room := make([]float32, p.w+vecRoom)
+		rows := make([][]float32, 2*r+1)
+		at := func(y int) []float32 { return across.roomy(min(max(y, 0), p.h-1)) }
+		for y := k * together; y < min((k+1)*together, p.h); y++ {
+			rows[0] = at(y)
+			for i := 1; i <= r; i++ {
+				rows[2*i-1], rows[2*i] = at(y-i), at(y+i)
 			}
+			clear(room)
+			vec.Columns(room[:p.w], rows, soft, 1)
+			copy(out.row(y), room)
 		}
 	})
 	return out
 }
+
+// vecRoom is how far beyond the end of a row vector kernels may reach.
+const vecRoom = 32
+
+// roomy is a row with room beyond its end, in which the next one stands, or nothing.
+func (p *plane) roomy(y int) []float32 { return p.v[y*p.w : (y+1)*p.w : len(p.v)+vecRoom] }
 
 // each calls work for 0…n−1 on every core.
 func each(n int, work func(i int)) {
