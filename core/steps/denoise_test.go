@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"runtime"
 	"sync"
 	"testing"
 
@@ -159,6 +160,8 @@ func TestCleanFramesAreTheSame(t *testing.T) {
 	}
 	was := vec.Backend()
 	defer vec.Use(was)
+	cores := runtime.GOMAXPROCS(1)
+	defer runtime.GOMAXPROCS(cores)
 	for _, form := range vec.Backends()[1:] {
 		vec.Use(form)
 		for i, n := range []int{0, 1, 3, 4} {
