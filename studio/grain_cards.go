@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"image"
 	"image/png"
-	"strings"
 
 	"velours/core/frame"
 	"velours/core/look"
@@ -29,7 +28,7 @@ type GrainAsk struct {
 	Frames int `json:"frames,omitempty"`
 	// Boxes are where it is measured, in pixels of the shot; none is everywhere.
 	Boxes []noise.Area `json:"boxes,omitempty"`
-	// Name is what to call it, empty for the shot's name.
+	// Name is what to call it, 60 bytes at most, empty for the shot's name.
 	Name string `json:"name,omitempty"`
 }
 
@@ -141,6 +140,9 @@ func (s *Assets) AddGrain(c *noise.Card) (*library.Asset, error) {
 	if c.Label == "" {
 		c.Label = "Grain"
 	}
+	if !c.Sealed() { // it was changed, or comes from elsewhere: looks that name another stay with that
+		c = c.Named(cardID(c.Label), c.Label)
+	}
 	a := &library.Asset{Kind: "grain", Key: c.ID, Name: c.Label, File: c.ID + ".json", Data: c.JSON()}
 	return a, s.keep(a)
 }
@@ -150,10 +152,6 @@ func (s *Assets) AddGrainFile(data []byte) (*library.Asset, error) {
 	c, err := noise.ParseCard(data)
 	if err != nil {
 		return nil, BadInput{err}
-	}
-	base, _, _ := strings.Cut(c.ID, ".")
-	if named := c.Named(base, c.Label); !strings.HasSuffix(c.ID, named.ID[len(named.ID)-8:]) {
-		c = named // it was changed by hand, or comes from another program
 	}
 	return s.AddGrain(c)
 }

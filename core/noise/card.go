@@ -60,12 +60,24 @@ func Schema() map[string]any {
 // Named is the card under a name, its id ending in a digest of what it holds, so that who names the id means this very card.
 func (c *Card) Named(id, label string) *Card {
 	n := *c
-	n.ID, n.Label = "", label
-	sum := sha256.Sum256(n.JSON())
-	base, _, _ := strings.Cut(id, ".")
-	n.ID = fmt.Sprintf("%s-%x", base, sum[:4])
+	n.Label = label
+	n.ID = id + "-" + n.digest()
 	return &n
 }
+
+// Sealed tells that the id ends in the digest of what the card holds.
+func (c *Card) Sealed() bool { return strings.HasSuffix(c.ID, "-"+c.digest()) }
+
+// digest is that of all but the id.
+func (c *Card) digest() string {
+	n := *c
+	n.ID = ""
+	sum := sha256.Sum256(n.JSON())
+	return fmt.Sprintf("%x", sum[:4])
+}
+
+// mostText is how long the words of a card may be, in bytes, and leastWidth how wide frames are at least: grain is not measured of smaller ones.
+const mostText, leastWidth = 300, tile
 
 // lessBelow is the share of a deviation below which another one besides is not told from none.
 const lessBelow = 0.02
@@ -189,8 +201,10 @@ func (c *Card) check() error {
 		return fmt.Errorf("version %d; this program reads %d", c.Velours, CardVersion)
 	case c.ID == "" || len(c.ID) > 80 || strings.Trim(c.ID, "abcdefghijklmnopqrstuvwxyz0123456789-") != "":
 		return errors.New("id is letters, figures and hyphens")
-	case c.Width < 1 || c.Width > 65536:
-		return fmt.Errorf("a width of %d pixels", c.Width)
+	case len(c.Label) > mostText || len(c.From) > mostText || len(c.Codes) > mostText:
+		return fmt.Errorf("label, from and codes are at most %d bytes each", mostText)
+	case c.Width < leastWidth || c.Width > 65536:
+		return fmt.Errorf("a width of %d pixels; it goes from %d to 65536", c.Width, leastWidth)
 	case len(c.Tones) < 1 || len(c.Tones) > 256 || len(c.Deviation) != len(c.Tones):
 		return fmt.Errorf("%d tones and %d deviations; there are as many of each, 1 to 256", len(c.Tones), len(c.Deviation))
 	case c.Hold < 1 || c.Hold > 1000:

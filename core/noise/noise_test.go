@@ -321,7 +321,7 @@ func TestGrainCardFile(t *testing.T) {
 }
 
 func FuzzGrainCard(f *testing.F) {
-	f.Add([]byte(`{"velours":1,"id":"a","label":"","from":"","codes":"bt1886","width":9,"tones":[0.1],"deviation":[[0.1,0.1,0.1]],"correlation":[0,0,0],"across":[[1],[1],[1]],"down":[[1],[1],[1]],"spot":[0,0,0],"hold":1,"trust":{"pairs":1,"blocks":1,"clipped":0,"moving":0,"from":0,"to":0,"within":0}}`))
+	f.Add([]byte(`{"velours":1,"id":"a","label":"","from":"","codes":"bt1886","width":640,"tones":[0.1],"deviation":[[0.1,0.1,0.1]],"correlation":[0,0,0],"across":[[1],[1],[1]],"down":[[1],[1],[1]],"spot":[0,0,0],"hold":1,"trust":{"pairs":1,"blocks":1,"clipped":0,"moving":0,"from":0,"to":0,"within":0}}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		c, err := ParseCard(data)
 		if err != nil {

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"velours/core/frame"
+	"velours/core/grain"
 	"velours/core/look"
 	"velours/core/noise"
 	"velours/core/render"
@@ -83,5 +84,48 @@ func TestGrainFollowsACard(t *testing.T) {
 	// white noise stays white
 	if c := cardCloud([3][]float64{{1, 0, 0}, {1, 0, 0}, {1, 0, 0}}); c > 0.06 {
 		t.Errorf("white noise has clouds of %.2f pixels", c)
+	}
+}
+
+// A card may say what no film does: the picture stays one of code values.
+func TestWildCards(t *testing.T) {
+	grey := frame.New(200, 40, 3)
+	for p := range 3 {
+		for y := range grey.H {
+			row := grey.Row(p, y)
+			for x := range row {
+				row[x] = float32(x) / 200
+			}
+		}
+	}
+	for _, width := range []int{64, 65536} {
+		for _, rho := range []float64{-1, 0, 1} {
+			for _, d := range []float64{0, 1} {
+				c := &noise.Card{Velours: noise.CardVersion, ID: "wild", Width: width, Tones: []float64{0.5}, Deviation: [][3]float64{{d, d, d}}, Correlation: [3]float64{rho, rho, rho}, Hold: 1000}
+				for i := range 3 {
+					c.Across[i], c.Down[i] = []float64{1, rho, rho, rho}, []float64{1, -rho}
+				}
+				if _, err := noise.ParseCard(c.JSON()); err != nil {
+					t.Fatal(err)
+				}
+				for _, w := range []int{64, 8192} {
+					op := cardGrain(c, render.Raster{W: w, H: 40}, 3, 3, grain.Motion{}, 1)
+					out := grey.Clone()
+					columns := op.Columns(0, 0, out.W, 0)
+					for y := range out.H {
+						columns(y, [3][]float32{out.Row(0, y), out.Row(1, y), out.Row(2, y)})
+					}
+					for p := range 3 {
+						for y := range out.H {
+							for x, v := range out.Row(p, y) {
+								if !(v >= 0 && v <= 1) {
+									t.Fatalf("width %d on %d, correlation %g, deviation %g: sample %d, %d is %g", width, w, rho, d, x, y, v)
+								}
+							}
+						}
+					}
+				}
+			}
+		}
 	}
 }

@@ -70,6 +70,8 @@ var learned = cache.Results[*noise.Measured]{Size: 256}
 // cannot be told.
 func NoiseOf(ctx context.Context, src render.Source, length int) (*noise.Measured, error) {
 	return learned.Get(src.Key(), func() (*noise.Measured, error) {
+		var unread error
+		read := false
 		for _, at := range []float64{0.5, 0.25, 0.75} {
 			first := min(max(int(at*float64(length))-1, 0), max(length-3, 0))
 			var frames []*frame.Frame
@@ -78,9 +80,11 @@ func NoiseOf(ctx context.Context, src render.Source, length int) (*noise.Measure
 				if ctx.Err() != nil {
 					return nil, ctx.Err()
 				}
-				if err != nil { // missing, perhaps: it is told of where it is wanted
+				if err != nil { // missing, perhaps: another place may do
+					unread = err
 					break
 				}
+				read = true
 				frames = append(frames, f)
 			}
 			for len(frames) > 0 {
@@ -99,6 +103,9 @@ func NoiseOf(ctx context.Context, src render.Source, length int) (*noise.Measure
 				}
 				frames = frames[:1] // all the same: a still
 			}
+		}
+		if !read { // nothing is learned of a shot that cannot be read now
+			return nil, unread
 		}
 		return nil, nil
 	})

@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import type { Card, Kept, MatchedGrain, MeasuredGrain } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Choice } from '../controls/Choice'
@@ -13,6 +13,11 @@ import { LinePlot, inks } from './LinePlot'
 export function GrainCards() {
   const { shown, frames, boxes, busy, measured, keptAs, matched, problem } = grain.use((s) => s)
   const shot = useStudio(shotOf)
+  const station = useStudio((s) => s.station)
+  const [at] = useState(station)
+  useEffect(() => {
+    if (station !== at) closeGrain() // whoever goes to another station wants its desk
+  }, [station, at])
   const cards = assets.use((s) => s.kept).filter((k) => k.kind === 'grain')
   return (
     <aside aria-label="Grain cards" className="flex h-full flex-col overflow-y-auto border-l border-line px-3 pb-3">
