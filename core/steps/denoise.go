@@ -23,7 +23,7 @@ var denoiseKind = &look.Kind{
 		dial("amount", "Brightness", "%", 0, 200, 100, 1, "How much of the noise in brightness is taken out. 100 is as measured; above it noise is taken for stronger than it is, and fine detail begins to go."),
 		dial("chroma", "Colour", "%", 0, 200, 100, 1, "How much of the noise in colour is taken out. Eyes miss it less than that in brightness."),
 		dial("texture", "Keep texture", "%", 0, 100, 50, 1, "How much is left in where the picture has texture, which hides noise and goes glossy without it. Flat areas stay clean."),
-		dial("frames", "Frames", "frames", 0, noise.MostFrames, 2, 1, "How many frames before and after are looked at. What moved is followed; where a neighbour shows something else it is left out."),
+		dial("frames", "Frames", "each way", 0, noise.MostFrames, 2, 1, "How many frames before and after are looked at. What moved is followed; where a neighbour shows something else it is left out."),
 		fold("Where it acts", dial("over", "Over frames", "%", 0, 100, 100, 1, "How much is taken out by what neighbouring frames have in common. It costs no detail.")),
 		fold("Where it acts", dial("within", "Within the frame", "%", 0, 100, 100, 1, "How much of what is left is taken out of the frame by itself. It may cost the finest detail.")),
 		fold("Where it acts", dial("size", "Size of noise", "%", 50, 300, 100, 1, "How large its spots are, against what was measured. More takes out blotches; less keeps to single pixels.")),
