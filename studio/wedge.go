@@ -39,18 +39,28 @@ func (s *Sessions) wedge(ctx context.Context, v View, p *Shown) (*Shown, error) 
 	if c.view.Number != nil {
 		number = *c.view.Number
 	}
-	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), wedgeSource(raster), c.view.Frame, number); err != nil {
+	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), newWedge(raster, region), c.view.Frame, number); err != nil {
 		return nil, err
 	}
-	p.Note = fmt.Sprintf("%s on greys from %d to +%d stops, mid grey beneath", label, wedgeFrom, wedgeTo)
+	p.Note = fmt.Sprintf("%s on greys from −%d to +%d stops, mid grey beneath", label, -wedgeFrom, wedgeTo)
 	return p, nil
 }
 
-// wedgeSource is a wedge of scene light, of a size: upright bars over the upper half, mid grey on the lower.
-type wedgeSource render.Raster
+// wedgeSource is a wedge of scene light on a raster, over the part that is seen: upright bars on its upper half, mid grey on the lower.
+type wedgeSource struct {
+	render.Raster
+	seen render.Region
+}
 
-// Key tells wedges by their sizes.
-func (s wedgeSource) Key() string { return fmt.Sprintf("wedge %d×%d", s.W, s.H) }
+func newWedge(r render.Raster, seen render.Region) wedgeSource {
+	if seen.W == 0 {
+		seen = render.Region{W: r.W, H: r.H}
+	}
+	return wedgeSource{r, seen}
+}
+
+// Key tells wedges by where they lie.
+func (s wedgeSource) Key() string { return fmt.Sprint("wedge ", s.Raster, s.seen) }
 
 // Frame is the wedge.
 func (s wedgeSource) Frame(context.Context, int) (*frame.Frame, error) {
@@ -61,8 +71,9 @@ func (s wedgeSource) Frame(context.Context, int) (*frame.Frame, error) {
 			row := f.Row(p, y)
 			for x := range row {
 				row[x] = 0.18
-				if y < s.H/2 {
-					row[x] = float32(0.18 * math.Exp2(float64(wedgeFrom+x*bars/s.W)))
+				if y < s.seen.Y+s.seen.H/2 {
+					bar := min(max((x-s.seen.X)*bars/s.seen.W, 0), bars-1)
+					row[x] = float32(0.18 * math.Exp2(float64(wedgeFrom+bar)))
 				}
 			}
 		}

@@ -54,6 +54,13 @@ func TestGrainOnGreys(t *testing.T) {
 	if !strings.Contains(grained.Note, "Grain on greys") {
 		t.Errorf("it says %q", grained.Note)
 	}
+	// a part of it shows all greys
+	v.X, v.Y, v.CropW, v.CropH = 30, 10, 44, 20
+	part := shown().Row(1, 3)
+	if part[0] > 0.2 || part[43] < 0.8 {
+		t.Errorf("a part goes from %.3f to %.3f", part[0], part[43])
+	}
+	v.CropW, v.CropH = 0, 0
 	// it moves while the frame stands
 	number := 7
 	v.Number = &number
