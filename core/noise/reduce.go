@@ -99,8 +99,15 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, src *frame.Frame, ot
 			return nil, err
 		}
 	}
-	out := src.Clone()
-	err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) { s.changed(out, own, clean, r, y0, y1) })
+	out := frame.Get(src.W, src.H, src.Planes) // what the first round was made in, most likely
+	err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
+		for p := range src.Planes {
+			for y := y0; y < y1; y++ {
+				copy(out.Row(p, y), src.Row(p, y))
+			}
+		}
+		s.changed(out, own, clean, r, y0, y1)
+	})
 	return out, err
 }
 
