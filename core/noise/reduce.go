@@ -41,6 +41,9 @@ func Row(frames []*frame.Frame, at int) Frames {
 // Reduce takes noise out of a frame of code values, by what was measured of its shot. Planes beyond three stay as they are. Others of its size are
 // asked for one by one, and not kept.
 func (m *Measured) Reduce(ctx context.Context, r Reduction, src *frame.Frame, others Frames) (*frame.Frame, error) {
+	if (others == nil || r.Over == 0 || r.Frames == 0) && src.H > 2*stripRows {
+		return m.inStrips(ctx, r, src, stripRows)
+	}
 	s := newSteady(m)
 	own := frame.Get(src.W, src.H, 3)
 	defer own.Release()
@@ -109,6 +112,31 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, src *frame.Frame, ot
 		s.changed(out, own, clean, r, y0, y1)
 	})
 	return out, err
+}
+
+// stripRows is how many rows of a large frame noise is taken out of at once, where no other is looked at, and stripMargin how far beside them
+// rows are looked at: both keep squares of all sizes where they would lie.
+const stripRows, stripMargin = 1024, 128
+
+// inStrips takes noise out of a frame by itself, so many rows at once, so that a large still needs little more memory than its own.
+func (m *Measured) inStrips(ctx context.Context, r Reduction, src *frame.Frame, rows int) (*frame.Frame, error) {
+	out := frame.Get(src.W, src.H, src.Planes)
+	r.Frames = 0
+	for y0 := 0; y0 < src.H; y0 += rows {
+		y1, top := min(y0+rows, src.H), max(y0-stripMargin, 0)
+		strip := src.Crop(0, top, src.W, min(y1+stripMargin, src.H)-top)
+		clean, err := m.Reduce(ctx, r, strip, nil)
+		if err != nil {
+			return nil, err
+		}
+		for p := range src.Planes {
+			for y := y0; y < y1; y++ {
+				copy(out.Row(p, y), clean.Row(p, y-top))
+			}
+		}
+		clean.Release()
+	}
+	return out, nil
 }
 
 // changed adds to rows of code values what a change on the steady scale is worth.

@@ -250,3 +250,27 @@ func TestReductionOfNothing(t *testing.T) {
 		t.Errorf("a sample that is no number makes %d of them", bad)
 	}
 }
+
+// A large frame that is cleaned strip by strip is that which is cleaned whole.
+func TestReductionInStrips(t *testing.T) {
+	noisy, _ := made(2, 0.04, func(_, c, x, y int) float64 { return 0.4 + 0.2*lattice(4, float64(x)/20, float64(y)/20) })
+	m := measured(t, noisy)
+	whole, err := m.Reduce(t.Context(), usual, noisy[0], nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	strips, err := m.inStrips(t.Context(), usual, noisy[0], 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for p := range 3 {
+		for y := range whole.H {
+			a, b := whole.Row(p, y), strips.Row(p, y)
+			for x := range a {
+				if a[x] != b[x] {
+					t.Fatalf("plane %d at %d, %d is %g whole and %g in strips", p, x, y, a[x], b[x])
+				}
+			}
+		}
+	}
+}

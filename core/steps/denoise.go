@@ -130,6 +130,8 @@ func (d denoise) Clean(ctx context.Context, src render.Source, length, n int) (*
 		if out.W != own.W {
 			own, err = frame.Scale(ctx, own, out.W, out.H)
 		}
+	} else if length == 1 {
+		out, err = m.Reduce(ctx, d.Reduction, own, nil)
 	} else {
 		gap := [2]int{-length, length} // what lies beyond a frame that is missing is not looked at
 		out, err = m.Reduce(ctx, d.Reduction, own, func(after int) (*frame.Frame, error) {
