@@ -3,6 +3,8 @@ package noise
 import (
 	"context"
 	"math"
+	"slices"
+	"sync"
 
 	"velours/core/frame"
 	"velours/core/vec"
@@ -17,7 +19,7 @@ const largeWidth = 1024
 // quietPlane is what of a frame motion is told by: what its channels share, softened, at half the size where it is large.
 func quietPlane(ctx context.Context, f *frame.Frame) (*plane, error) {
 	if f.W > largeWidth {
-		small, err := half(ctx, f)
+		small, err := half(ctx, f, 1)
 		if err != nil {
 			return nil, err
 		}
@@ -169,53 +171,70 @@ func sinc(t float64) (w vec.Weights) {
 	return w
 }
 
+// laidTogether is how many rows of squares are laid at once.
+const laidTogether = 8
+
+// laying is room for laying rows of squares.
+type laying struct {
+	lines        [laidTogether*cellSize + 7][]float32 // rows moved across
+	wide         []float32                            // one before that
+	at           vec.Eight
+	across, down vec.Weights
+}
+
+var layings sync.Pool
+
+func newLaying(w int) *laying {
+	if l, ok := layings.Get().(*laying); ok && len(l.wide) >= w+128 {
+		return l
+	}
+	l := &laying{wide: make([]float32, w+128)}
+	for i := range l.lines {
+		l.lines[i] = make([]float32, w+64)
+	}
+	return l
+}
+
 // laidOver lays b over where its squares were.
 func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(b.W, b.H, 3)
-	err := frame.Bands(ctx, m.h, 4, func(c0, c1 int) {
-		var lines [cellSize + 7][]float32
-		for i := range lines {
-			lines[i] = make([]float32, b.W+64)
-		}
-		wide := make([]float32, b.W+128)
-		var seen [mostShifts + 1]bool
-		for cy := c0; cy < c1; cy++ {
-			cells := m.which[cy*m.w : (cy+1)*m.w]
-			y0, y1 := cy*cellSize, min((cy+1)*cellSize, b.H)
-			seen = [mostShifts + 1]bool{}
-			for _, i := range cells {
-				seen[i] = true
-			}
-			for i, s := range m.shifts {
-				if !seen[i] {
-					continue
-				}
-				ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
-				wx, wy := sinc(s.X-float64(ix)), sinc(s.Y-float64(iy))
-				for p := range 3 {
-					for y := y0 - 3; y < y1+4; y++ {
-						line := lines[y-y0+3]
-						src := b.Row(p, min(max(y+iy, 0), b.H-1))
+	err := frame.Bands(ctx, m.h, laidTogether, func(c0, c1 int) {
+		room := newLaying(b.W)
+		defer layings.Put(room)
+		lines, wide, at := &room.lines, room.wide, &room.at
+		for i, s := range m.shifts {
+			ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
+			wx, wy := &room.across, &room.down
+			*wx, *wy = sinc(s.X-float64(ix)), sinc(s.Y-float64(iy))
+			for p := range 3 { // the first of lines is that at from
+				from, upto := c0*cellSize-3, c0*cellSize-3
+				for cy := c0; cy < c1; cy++ {
+					cells := m.which[cy*m.w : (cy+1)*m.w]
+					if !slices.Contains(cells, uint8(i)) {
+						continue
+					}
+					y0, y1 := cy*cellSize, min((cy+1)*cellSize, b.H)
+					for y := max(y0-3, upto); y < y1+4; y++ {
+						line := lines[y-from]
 						// sample k of wide is that at ix − 3 + k
-						shiftedRow(wide[:b.W+7], src, ix-3)
+						shiftedRow(wide[:b.W+7], b.Row(p, min(max(y+iy, 0), b.H-1)), ix-3)
 						if s.X == float64(ix) {
 							copy(line, wide[3:3+b.W])
 							continue
 						}
-						var at vec.Eight
 						at.Rows(wide, 1)
-						vec.WeighEight(line, &at, &wx, b.W)
+						vec.WeighEight(line, at, wx, b.W)
 					}
+					upto = y1 + 4
 					for y := y0; y < y1; y++ {
-						var at vec.Eight
 						for k := range at {
-							at[k] = &lines[y-y0+k][0]
+							at[k] = &lines[y-3+k-from][0]
 						}
 						sum := wide
 						if s.Y == float64(iy) {
-							sum = lines[y-y0+3]
+							sum = lines[y-from]
 						} else {
-							vec.WeighEight(sum, &at, &wy, b.W)
+							vec.WeighEight(sum, at, wy, b.W)
 						}
 						dst := out.Row(p, y)
 						for cx := 0; cx < m.w; {

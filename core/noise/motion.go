@@ -360,24 +360,15 @@ func refined(a, b *plane, s Shift, at [][2]int) Shift {
 		apart = 4
 	}
 	for range 6 {
-		var xx, xy, yy, xt, yt float64
-		read := func(p *plane, x, y float64) float64 { return p.at(x, y) }
-		for _, t := range at {
-			for y := t[1] + 4; y < t[1]+tile-4; y += apart {
-				for x := t[0] + 4; x < t[0]+tile-4; x += apart {
-					// what is at x in a is at x + s in b
-					fx, fy := float64(x), float64(y)
-					u, v := fx+s.X, fy+s.Y
-					if u < 2 || v < 2 || u > float64(b.w-3) || v > float64(b.h-3) || x < 2 || y < 2 || x > a.w-3 || y > a.h-3 {
-						continue
-					}
-					gx := (read(a, fx+1, fy) - read(a, fx-1, fy) + read(b, u+1, v) - read(b, u-1, v)) / 4
-					gy := (read(a, fx, fy+1) - read(a, fx, fy-1) + read(b, u, v+1) - read(b, u, v-1)) / 4
-					d := read(a, fx, fy) - read(b, u, v)
-					xx, xy, yy, xt, yt = xx+gx*gx, xy+gx*gy, yy+gy*gy, xt+gx*d, yt+gy*d
-				}
+		var sums slopes
+		parts := make([]slopes, len(at))
+		each(len(at), func(k int) { parts[k] = slopesOf(a, b, s, at[k], apart) })
+		for _, p := range parts {
+			for i, v := range p {
+				sums[i] += v
 			}
 		}
+		xx, xy, yy, xt, yt := sums[0], sums[1], sums[2], sums[3], sums[4]
 		det := xx*yy - xy*xy
 		if det < 1e-12*(xx+yy)*(xx+yy) || det == 0 {
 			return s
@@ -394,20 +385,42 @@ func refined(a, b *plane, s Shift, at [][2]int) Shift {
 	return s
 }
 
-// at reads a plane between pixels, by cubics through four of them each way.
-func (p *plane) at(x, y float64) float64 {
-	ix, iy := int(math.Floor(x)), int(math.Floor(y))
-	wx, wy := cubic(x-float64(ix)), cubic(y-float64(iy))
-	sum := 0.0
-	for j := range 4 {
-		row := p.row(min(max(iy+j-1, 0), p.h-1))
-		line := 0.0
-		for i := range 4 {
-			line += wx[i] * float64(row[min(max(ix+i-1, 0), p.w-1)])
+// slopes are sums over pixels of the products of two pictures' mean slopes, across × across, across × down, down × down, and of each with what the
+// pictures differ by.
+type slopes [5]float64
+
+// slopesOf sums over every so many pixels of a tile, under a displacement: what is at x in a is at x + s in b.
+func slopesOf(a, b *plane, s Shift, t [2]int, apart int) (sums slopes) {
+	ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
+	wx, wy := cubic(s.X-float64(ix)), cubic(s.Y-float64(iy))
+	for y := t[1] + 4; y < t[1]+tile-4; y += apart {
+		for x := t[0] + 4; x < t[0]+tile-4; x += apart {
+			if u, v := x+ix, y+iy; u < 2 || v < 2 || u > b.w-4 || v > b.h-4 || x < 2 || y < 2 || x > a.w-3 || y > a.h-3 {
+				continue
+			}
+			// b at the place and one pixel to each side, all between its pixels alike: across first, then down
+			var left, mid, right [6]float64
+			for j := range left {
+				row := b.row(min(max(y+iy+j-2, 0), b.h-1))
+				at := func(x int) float64 { return float64(row[min(max(x, 0), b.w-1)]) }
+				var v [6]float64
+				for i := range v {
+					v[i] = at(x + ix + i - 2)
+				}
+				left[j] = wx[0]*v[0] + wx[1]*v[1] + wx[2]*v[2] + wx[3]*v[3]
+				mid[j] = wx[0]*v[1] + wx[1]*v[2] + wx[2]*v[3] + wx[3]*v[4]
+				right[j] = wx[0]*v[2] + wx[1]*v[3] + wx[2]*v[4] + wx[3]*v[5]
+			}
+			down := func(v []float64) float64 { return wy[0]*v[0] + wy[1]*v[1] + wy[2]*v[2] + wy[3]*v[3] }
+			gx := (float64(a.row(y)[x+1]) - float64(a.row(y)[x-1]) + down(right[1:]) - down(left[1:])) / 4
+			gy := (float64(a.row(y + 1)[x]) - float64(a.row(y - 1)[x]) + down(mid[2:]) - down(mid[0:])) / 4
+			d := float64(a.row(y)[x]) - down(mid[1:])
+			for i, v := range [...]float64{gx * gx, gx * gy, gy * gy, gx * d, gy * d} {
+				sums[i] += v
+			}
 		}
-		sum += wy[j] * line
 	}
-	return sum
+	return sums
 }
 
 // cubic are the weights of four samples at t between the middle two (Catmull and Rom).

@@ -52,26 +52,12 @@ func (m *Measured) Reduce(ctx context.Context, r Reduction, src *frame.Frame, ot
 	}
 	mean, shares := own, (*frame.Frame)(nil)
 	if r.Over > 0 && r.Frames > 0 && others != nil {
-		a := newAverage(own, &m.Apart, r.Over)
-		defer a.release()
-		for after := 1; after <= r.Frames; after++ {
-			for _, k := range [2]int{after, -after} {
-				f, err := others(k)
-				if err != nil {
-					return nil, err
-				}
-				if f == nil {
-					continue
-				}
-				if err := a.take(ctx, s, f, k); err != nil {
-					return nil, err
-				}
-			}
-		}
-		if err := a.divide(ctx); err != nil {
+		var err error
+		if mean, shares, err = averaged(ctx, own, s, &m.Apart, r.Frames, r.Over, others); err != nil {
 			return nil, err
 		}
-		mean, shares = a.mean, a.shares
+		defer mean.Release()
+		defer shares.Release()
 	}
 	clean := frame.Get(src.W, src.H, 3)
 	defer clean.Release()
@@ -153,10 +139,8 @@ func (s *steady) changed(to, from, clean *frame.Frame, r Reduction, y0, y1 int) 
 		for c := range 3 {
 			vec.ApplyCurve(a[c], a[c], s.back[c])
 			vec.ApplyCurve(b[c], b[c], s.back[c])
-			d := to.Row(c, y)
-			for x := range d {
-				d[x] += b[c][x] - a[c][x]
-			}
+			vec.Mix(b[c], b[c], a[c], 1, -1)
+			vec.Mix(to.Row(c, y), to.Row(c, y), b[c], 1, 1)
 		}
 	}
 }
@@ -169,7 +153,7 @@ func (m *Measured) Quick(ctx context.Context, r Reduction, f *frame.Frame) (*fra
 	r.Frames = 0
 	q := *m
 	if f.W > quickWidth {
-		small, err := half(ctx, f)
+		small, err := half(ctx, f, f.Planes)
 		if err != nil {
 			return nil, err
 		}

@@ -7,13 +7,13 @@ import (
 	"velours/core/vec"
 )
 
-// half brings a picture to half its size, through (1 3 3 1)/8 each way.
-func half(ctx context.Context, f *frame.Frame) (*frame.Frame, error) {
-	g := frame.Get((f.W+1)/2, (f.H+1)/2, f.Planes)
+// half brings the first planes of a picture to half its size, through (1 3 3 1)/8 each way.
+func half(ctx context.Context, f *frame.Frame, planes int) (*frame.Frame, error) {
+	g := frame.Get((f.W+1)/2, (f.H+1)/2, planes)
 	err := frame.Bands(ctx, g.H, 32, func(y0, y1 int) {
 		line := make([]float32, f.W+4*frame.LeftPad)
 		weights := [4]float32{0.125, 0.375, 0.375, 0.125}
-		for p := range f.Planes {
+		for p := range planes {
 			for y := y0; y < y1; y++ {
 				row := func(k int) []float32 { return f.Row(p, mirrored(2*y+k, f.H)) }
 				to := line[frame.LeftPad:][: f.W : len(line)-frame.LeftPad]

@@ -3,6 +3,7 @@ package noise
 import (
 	"context"
 	"math"
+	"sync"
 
 	"velours/core/frame"
 	"velours/core/vec"
@@ -17,7 +18,7 @@ const (
 	// before and after are samples beside a row that squares reach.
 	before, after = 16, 32
 	// together is how many squares side by side are worked on at once: what they need stays in the cache.
-	together = 512
+	together = 128
 )
 
 // spectrum is the variance of noise in each frequency of a square, down and across.
@@ -62,12 +63,16 @@ func shrink(ctx context.Context, dst, src, shares *frame.Frame, n *spread, level
 	pilot := frame.Get(src.W, src.H, 3)
 	defer pilot.Release()
 	if shares != nil {
-		mirror(shares, 0)
+		if err := mirror(ctx, shares); err != nil {
+			return err
+		}
+	}
+	if err := mirror(ctx, src); err != nil {
+		return err
 	}
 	var spectra [3]spectrum
 	for p := range 3 {
 		spectra[p] = spectrumOf(&n.lags[p])
-		mirror(src, p)
 	}
 	bands := func(to, pilot *frame.Frame, k float32) error {
 		return frame.Bands(ctx, src.H, bandRows, func(y0, y1 int) {
@@ -79,8 +84,8 @@ func shrink(ctx context.Context, dst, src, shares *frame.Frame, n *spread, level
 	if err := bands(pilot, nil, strongest*strongest); err != nil {
 		return err
 	}
-	for p := range 3 {
-		mirror(pilot, p)
+	if err := mirror(ctx, pilot); err != nil {
+		return err
 	}
 	if err := bands(dst, pilot, 1); err != nil {
 		return err
@@ -88,14 +93,14 @@ func shrink(ctx context.Context, dst, src, shares *frame.Frame, n *spread, level
 	if level+1 == scales || src.W < 64 || src.H < 64 {
 		return nil
 	}
-	small, err := half(ctx, src)
+	small, err := half(ctx, src, 3)
 	if err != nil {
 		return err
 	}
 	defer small.Release()
 	var smallShares *frame.Frame
 	if shares != nil {
-		if smallShares, err = half(ctx, shares); err != nil {
+		if smallShares, err = half(ctx, shares, 1); err != nil {
 			return err
 		}
 		defer smallShares.Release()
@@ -109,7 +114,7 @@ func shrink(ctx context.Context, dst, src, shares *frame.Frame, n *spread, level
 	if err := shrink(ctx, clean, small, smallShares, &smaller, level+1); err != nil {
 		return err
 	}
-	had, err := half(ctx, dst)
+	had, err := half(ctx, dst, 3)
 	if err != nil {
 		return err
 	}
@@ -133,12 +138,12 @@ func shrinkBand(dst *frame.Frame, plane int, src, pilot, shares *frame.Frame, s 
 	if pilot == nil {
 		rise = firstRise
 	}
-	room := newSquares()
-	sums := make([][]float32, y1-y0)
-	for i := range sums {
-		sums[i] = make([]float32, wide+after+16)
+	room, _ := rooms.Get().(*squares)
+	if room == nil {
+		room = newSquares()
 	}
-	drop := make([]float32, wide+after+16) // rows of squares that lie outside the band
+	defer rooms.Put(room)
+	sums, drop := room.rows(y1-y0, wide+after+16)
 	for top := y0 - size + rise - mod(y0, rise); top < y1; top += rise {
 		var in, guide, share eight
 		for i := range size {
@@ -165,22 +170,18 @@ func shrinkBand(dst *frame.Frame, plane int, src, pilot, shares *frame.Frame, s 
 	}
 	each := float32(rise) / (size * size)
 	for i, row := range sums {
-		d := dst.Row(plane, y0+i)
-		for x := range d {
-			d[x] = row[before+x] * each
-		}
+		vec.Mix(dst.Row(plane, y0+i), row[before:], row[before:], each, 0)
 	}
 }
 
 // eight are eight rows.
 type eight [size][]float32
 
-// from takes where rows begin, x samples on.
-func (e *eight) from(x int) (at vec.Eight) {
+// from tells where rows begin, x samples on.
+func (e *eight) from(at *vec.Eight, x int) {
 	for i, row := range e {
 		at[i] = &row[x]
 	}
-	return at
 }
 
 // squares is room for squares side by side.
@@ -190,6 +191,24 @@ type squares struct {
 	back             eight // the inverse across, with margin samples of nothing on either side
 	sum              eight // of it, a frequency down each
 	share, shareDown []float32
+	at               [4]vec.Eight
+	sums             []float32 // rows of what squares add up to
+}
+
+// rooms are squares that nobody is working on.
+var rooms sync.Pool
+
+// rows are so many rows of nothing, and one for what is not wanted.
+func (q *squares) rows(n, wide int) (rows [][]float32, drop []float32) {
+	if len(q.sums) < (n+1)*wide {
+		q.sums = make([]float32, (n+1)*wide)
+	} else {
+		clear(q.sums[:(n+1)*wide])
+	}
+	for i := range n + 1 {
+		rows = append(rows, q.sums[i*wide:(i+1)*wide:(i+1)*wide])
+	}
+	return rows[:n], rows[n]
 }
 
 const margin = 16
@@ -212,34 +231,37 @@ func newSquares() *squares {
 func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, factor float32) {
 	long := n + size
 	piloted := guide[0] != nil
-	from, down := in.from(x), q.down.from(0)
-	vec.Cosine(&down, &from, long)
+	at, to := &q.at[0], &q.at[1] // kept here, since what kernels are given is allocated otherwise
+	in.from(at, x)
+	q.down.from(to, 0)
+	vec.Cosine(to, at, long)
 	if piloted {
-		from, down = guide.from(x), q.guide.from(0)
-		vec.Cosine(&down, &from, long)
+		guide.from(at, x)
+		q.guide.from(to, 0)
+		vec.Cosine(to, at, long)
 	}
 	// the share of a square is the mean of its pixels'
 	if share[0] != nil {
-		clear(q.shareDown)
-		clear(q.share)
-		rows := share.from(x)
-		vec.AddEight(q.shareDown, &rows, long)
-		rows.Rows(q.shareDown, 1)
-		vec.AddEight(q.share, &rows, n)
+		share.from(at, x)
+		vec.SumEight(q.shareDown, at, long)
+		at.Rows(q.shareDown, 1)
+		vec.SumEight(q.share, at, n)
 		vec.Mix(q.share[:n], q.share, q.share, 1.0/(size*size), 0)
 	} else {
 		for i := range q.share[:n] {
 			q.share[i] = 1
 		}
 	}
-	both, guided, back := q.both.from(0), q.guideBoth.from(0), q.back.from(margin)
+	both, guided, back := &q.at[1], &q.at[2], &q.at[3]
+	q.both.from(both, 0)
+	q.guideBoth.from(guided, 0)
+	q.back.from(back, margin)
 	for k := range size {
-		var row vec.Eight
-		row.Rows(q.down[k], 1)
-		vec.Cosine(&both, &row, n)
+		at.Rows(q.down[k], 1)
+		vec.Cosine(both, at, n)
 		if piloted {
-			row.Rows(q.guide[k], 1)
-			vec.Cosine(&guided, &row, n)
+			at.Rows(q.guide[k], 1)
+			vec.Cosine(guided, at, n)
 			for j := range size {
 				if k+j == 0 {
 					continue
@@ -253,43 +275,50 @@ func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, fa
 				}
 			}
 		}
-		vec.CosineBack(&back, &both, n)
+		vec.CosineBack(back, both, n)
 		for i := range size { // what is beyond the squares is nothing
 			clear(q.back[i][margin+n:])
-			row[i] = &q.back[i][margin-i]
+			at[i] = &q.back[i][margin-i]
 		}
-		sum := q.sum[k]
-		clear(sum)
-		vec.AddEight(sum, &row, long)
+		vec.SumEight(q.sum[k], at, long)
 	}
-	rows := q.sum.from(0)
-	vec.CosineBack(&both, &rows, long)
+	q.sum.from(at, 0)
+	vec.CosineBack(both, at, long)
 	for i := range size {
 		to := out[i][x : x+long]
 		vec.Mix(to, to, q.both[i], 1, 1)
 	}
 }
 
-// mirror continues a plane's rows beyond their ends, as seen in a mirror.
-func mirror(f *frame.Frame, plane int) {
-	for y := range f.H {
-		row := f.Around(plane, y)
-		for i := 1; i <= before; i++ {
-			row[frame.LeftPad-i] = row[frame.LeftPad+mirrored(-i, f.W)]
+// mirror continues a frame's rows beyond their ends, as seen in a mirror.
+func mirror(ctx context.Context, f *frame.Frame) error {
+	return frame.Bands(ctx, f.H, 64, func(y0, y1 int) {
+		for p := range f.Planes {
+			for y := y0; y < y1; y++ {
+				row := f.Around(p, y)
+				for i := 1; i <= before; i++ {
+					row[frame.LeftPad-i] = row[frame.LeftPad+mirrored(-i, f.W)]
+				}
+				for i := range after + 16 {
+					row[frame.LeftPad+f.W+i] = row[frame.LeftPad+mirrored(f.W+i, f.W)]
+				}
+			}
 		}
-		for i := range after + 16 {
-			row[frame.LeftPad+f.W+i] = row[frame.LeftPad+mirrored(f.W+i, f.W)]
-		}
-	}
+	})
 }
 
 // mirrored is a place within 0 to n, for one that may lie beyond.
 func mirrored(i, n int) int {
+	if i < 0 {
+		i = -i
+	}
+	if i < n {
+		return i
+	}
 	if n == 1 {
 		return 0
 	}
-	i = mod(i, 2*n-2)
-	if i >= n {
+	if i = i % (2*n - 2); i >= n {
 		i = 2*n - 2 - i
 	}
 	return i

@@ -31,8 +31,8 @@ func Cosine(dst, src *Eight, n int) { active.cosine(dst, src, up(n)) }
 // CosineBack is the inverse of Cosine.
 func CosineBack(dst, src *Eight, n int) { active.cosineBack(dst, src, up(n)) }
 
-// AddEight adds eight rows to dst, n samples.
-func AddEight(dst []float32, rows *Eight, n int) { active.addEight(&dst[0], rows, up(n)) }
+// SumEight sets n samples of dst to the sum of eight rows.
+func SumEight(dst []float32, rows *Eight, n int) { active.sumEight(&dst[0], rows, up(n)) }
 
 // WeighEight sets n samples of dst to eight rows, each times its weight.
 func WeighEight(dst []float32, rows *Eight, k *Weights, n int) {
@@ -114,14 +114,14 @@ func plainCosineBack(dst, src *Eight, n int) {
 	}
 }
 
-func plainAddEight(dst *float32, from *Eight, n int) {
+func plainSumEight(dst *float32, from *Eight, n int) {
 	d := rows(n, dst)
 	var s [8][]float32
 	for k := range s {
 		s[k] = rows(n, from[k])
 	}
 	for i := range d {
-		d[i] += ((s[0][i] + s[1][i]) + (s[2][i] + s[3][i])) + ((s[4][i] + s[5][i]) + (s[6][i] + s[7][i]))
+		d[i] = ((s[0][i] + s[1][i]) + (s[2][i] + s[3][i])) + ((s[4][i] + s[5][i]) + (s[6][i] + s[7][i]))
 	}
 }
 

@@ -71,7 +71,7 @@ func TestCoefficientsAreKeptByTheirNoise(t *testing.T) {
 		}
 		rows, at := eight(n, 7)
 		sum := wide(n, func(int) float32 { return 1 })
-		AddEight(sum, at, n)
+		SumEight(sum, at, n)
 		weights := Weights{0.5, -1, 2, 0.25, 1, -0.75, 3, -2}
 		weighed := wide(n, func(int) float32 { return 1 })
 		WeighEight(weighed, at, &weights, n)
@@ -85,7 +85,7 @@ func TestCoefficientsAreKeptByTheirNoise(t *testing.T) {
 			}
 		}
 		for i := range n {
-			want := 1.0
+			want := 0.0
 			for k := range rows {
 				want += float64(rows[k][i])
 			}

@@ -14,8 +14,8 @@ const lanes16 = 16
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
 	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
-	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns8, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
-	cosine: cosine16, cosineBack: cosineBack16, addEight: addEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
+	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
+	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -184,8 +184,65 @@ func taps16(dst, src *float32, n int, k *Symmetric) {
 		}
 		archsimd.ClearAVXUpperBits()
 	default:
-		longTaps(dst, src, n, k)
+		longTaps16(dst, src, n, k)
 	}
+}
+
+// longTaps16 and columns16 take two vectors at once, so that a weight is loaded once for both, and one where n ends with one.
+
+func longTaps16(dst, src *float32, n int, k *Symmetric) {
+	h, i := k.h, 0
+	for ; i+2*lanes16 <= n; i += 2 * lanes16 {
+		w := archsimd.BroadcastFloat32x16(h[0])
+		s, t := load16(src, i).Mul(w), load16(src, i+lanes16).Mul(w)
+		p, q := unsafe.Add(unsafe.Pointer(src), 4*i), unsafe.Add(unsafe.Pointer(src), 4*i)
+		for _, v := range h[1:] {
+			p, q = unsafe.Add(p, -4), unsafe.Add(q, 4)
+			w = archsimd.BroadcastFloat32x16(v)
+			s = load16((*float32)(p), 0).Add(load16((*float32)(q), 0)).MulAdd(w, s)
+			t = load16((*float32)(p), lanes16).Add(load16((*float32)(q), lanes16)).MulAdd(w, t)
+		}
+		s.Store(at16(dst, i))
+		t.Store(at16(dst, i+lanes16))
+	}
+	for ; i < n; i += lanes16 {
+		s := load16(src, i).Mul(archsimd.BroadcastFloat32x16(h[0]))
+		for j, v := range h[1:] {
+			s = load16(src, i-j-1).Add(load16(src, i+j+1)).MulAdd(archsimd.BroadcastFloat32x16(v), s)
+		}
+		s.Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func columns16(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32) {
+	h, g, i := k.h, archsimd.BroadcastFloat32x16(gain), 0
+	const slice = unsafe.Sizeof([]float32(nil)) // which begins with its pointer
+	for ; i+2*lanes16 <= n; i += 2 * lanes16 {
+		at := unsafe.Pointer(rows)
+		c, w := *(**float32)(at), archsimd.BroadcastFloat32x16(h[0])
+		s, t := load16(c, i).Mul(w), load16(c, i+lanes16).Mul(w)
+		for _, v := range h[1:] {
+			a, b := *(**float32)(unsafe.Add(at, slice)), *(**float32)(unsafe.Add(at, 2*slice))
+			at = unsafe.Add(at, 2*slice)
+			w = archsimd.BroadcastFloat32x16(v)
+			s = load16(a, i).Add(load16(b, i)).MulAdd(w, s)
+			t = load16(a, i+lanes16).Add(load16(b, i+lanes16)).MulAdd(w, t)
+		}
+		s.MulAdd(g, load16(dst, i)).Store(at16(dst, i))
+		t.MulAdd(g, load16(dst, i+lanes16)).Store(at16(dst, i+lanes16))
+	}
+	for ; i < n; i += lanes16 {
+		at := unsafe.Pointer(rows)
+		s := load16(*(**float32)(at), i).Mul(archsimd.BroadcastFloat32x16(h[0]))
+		for _, v := range h[1:] {
+			a, b := *(**float32)(unsafe.Add(at, slice)), *(**float32)(unsafe.Add(at, 2*slice))
+			at = unsafe.Add(at, 2*slice)
+			s = load16(a, i).Add(load16(b, i)).MulAdd(archsimd.BroadcastFloat32x16(v), s)
+		}
+		s.MulAdd(g, load16(dst, i)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
 }
 
 func modulate16(dst, a, b *float32, n int, ka, kb float32, c *Short) {
@@ -275,27 +332,29 @@ func bound16(row *float32, n int, limit float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
+// cosine16 makes even frequencies and then odd ones, so that what each needs stays in registers.
 func cosine16(dst, src *Eight, n int) {
-	c0, c1, c2, c3 := archsimd.BroadcastFloat32x16(cosines[0]), archsimd.BroadcastFloat32x16(cosines[1]), archsimd.BroadcastFloat32x16(cosines[2]), archsimd.BroadcastFloat32x16(cosines[3])
-	c5, c6, c7 := archsimd.BroadcastFloat32x16(cosines[5]), archsimd.BroadcastFloat32x16(cosines[6]), archsimd.BroadcastFloat32x16(cosines[7])
+	p0, p1, p2, p3, p4, p5, p6, p7 := src[0], src[1], src[2], src[3], src[4], src[5], src[6], src[7]
+	c0, c2, c6 := archsimd.BroadcastFloat32x16(cosines[0]), archsimd.BroadcastFloat32x16(cosines[2]), archsimd.BroadcastFloat32x16(cosines[6])
+	d0, d2, d4, d6 := dst[0], dst[2], dst[4], dst[6]
 	for i := 0; i < n; i += lanes16 {
-		x, y := load16(src[0], i), load16(src[7], i)
-		s0, d0 := x.Add(y), x.Sub(y)
-		x, y = load16(src[1], i), load16(src[6], i)
-		s1, d1 := x.Add(y), x.Sub(y)
-		x, y = load16(src[2], i), load16(src[5], i)
-		s2, d2 := x.Add(y), x.Sub(y)
-		x, y = load16(src[3], i), load16(src[4], i)
-		s3, d3 := x.Add(y), x.Sub(y)
+		s0, s3 := load16(p0, i).Add(load16(p7, i)), load16(p3, i).Add(load16(p4, i))
+		s1, s2 := load16(p1, i).Add(load16(p6, i)), load16(p2, i).Add(load16(p5, i))
 		t0, t1, t2, t3 := s0.Add(s3), s1.Add(s2), s0.Sub(s3), s1.Sub(s2)
-		t0.Add(t1).Mul(c0).Store(at16(dst[0], i))
-		t0.Sub(t1).Mul(c0).Store(at16(dst[4], i))
-		t2.MulAdd(c2, t3.Mul(c6)).Store(at16(dst[2], i))
-		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at16(dst[6], i))
-		d0.MulAdd(c1, d1.MulAdd(c3, d2.MulAdd(c5, d3.Mul(c7)))).Store(at16(dst[1], i))
-		d0.Mul(c3).Sub(d1.MulAdd(c7, d2.MulAdd(c1, d3.Mul(c5)))).Store(at16(dst[3], i))
-		d0.MulAdd(c5, d2.MulAdd(c7, d3.Mul(c3))).Sub(d1.Mul(c1)).Store(at16(dst[5], i))
-		d0.MulAdd(c7, d2.Mul(c3)).Sub(d1.MulAdd(c5, d3.Mul(c1))).Store(at16(dst[7], i))
+		t0.Add(t1).Mul(c0).Store(at16(d0, i))
+		t0.Sub(t1).Mul(c0).Store(at16(d4, i))
+		t2.MulAdd(c2, t3.Mul(c6)).Store(at16(d2, i))
+		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at16(d6, i))
+	}
+	c1, c3, c5, c7 := archsimd.BroadcastFloat32x16(cosines[1]), archsimd.BroadcastFloat32x16(cosines[3]), archsimd.BroadcastFloat32x16(cosines[5]), archsimd.BroadcastFloat32x16(cosines[7])
+	d1, d3, d5, d7 := dst[1], dst[3], dst[5], dst[7]
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(p0, i).Sub(load16(p7, i)), load16(p1, i).Sub(load16(p6, i))
+		c, d := load16(p2, i).Sub(load16(p5, i)), load16(p3, i).Sub(load16(p4, i))
+		a.MulAdd(c1, b.MulAdd(c3, c.MulAdd(c5, d.Mul(c7)))).Store(at16(d1, i))
+		a.Mul(c3).Sub(b.MulAdd(c7, c.MulAdd(c1, d.Mul(c5)))).Store(at16(d3, i))
+		a.MulAdd(c5, c.MulAdd(c7, d.Mul(c3))).Sub(b.Mul(c1)).Store(at16(d5, i))
+		a.MulAdd(c7, c.Mul(c3)).Sub(b.MulAdd(c5, d.Mul(c1))).Store(at16(d7, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -326,11 +385,11 @@ func cosineBack16(dst, src *Eight, n int) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func addEight16(dst *float32, from *Eight, n int) {
+func sumEight16(dst *float32, from *Eight, n int) {
 	for i := 0; i < n; i += lanes16 {
 		a, b := load16(from[0], i).Add(load16(from[1], i)), load16(from[2], i).Add(load16(from[3], i))
 		c, d := load16(from[4], i).Add(load16(from[5], i)), load16(from[6], i).Add(load16(from[7], i))
-		load16(dst, i).Add(a.Add(b).Add(c.Add(d))).Store(at16(dst, i))
+		a.Add(b).Add(c.Add(d)).Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

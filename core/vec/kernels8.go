@@ -18,7 +18,7 @@ var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
 	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
-	cosine: cosine8, cosineBack: cosineBack8, addEight: addEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
+	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -187,8 +187,65 @@ func taps8(dst, src *float32, n int, k *Symmetric) {
 		}
 		archsimd.ClearAVXUpperBits()
 	default:
-		longTaps(dst, src, n, k)
+		longTaps8(dst, src, n, k)
 	}
+}
+
+// longTaps8 and columns8 take two vectors at once, so that a weight is loaded once for both, and one where n ends with one.
+
+func longTaps8(dst, src *float32, n int, k *Symmetric) {
+	h, i := k.h, 0
+	for ; i+2*lanes8 <= n; i += 2 * lanes8 {
+		w := archsimd.BroadcastFloat32x8(h[0])
+		s, t := load8(src, i).Mul(w), load8(src, i+lanes8).Mul(w)
+		p, q := unsafe.Add(unsafe.Pointer(src), 4*i), unsafe.Add(unsafe.Pointer(src), 4*i)
+		for _, v := range h[1:] {
+			p, q = unsafe.Add(p, -4), unsafe.Add(q, 4)
+			w = archsimd.BroadcastFloat32x8(v)
+			s = load8((*float32)(p), 0).Add(load8((*float32)(q), 0)).MulAdd(w, s)
+			t = load8((*float32)(p), lanes8).Add(load8((*float32)(q), lanes8)).MulAdd(w, t)
+		}
+		s.Store(at8(dst, i))
+		t.Store(at8(dst, i+lanes8))
+	}
+	for ; i < n; i += lanes8 {
+		s := load8(src, i).Mul(archsimd.BroadcastFloat32x8(h[0]))
+		for j, v := range h[1:] {
+			s = load8(src, i-j-1).Add(load8(src, i+j+1)).MulAdd(archsimd.BroadcastFloat32x8(v), s)
+		}
+		s.Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func columns8(dst *float32, rows *[]float32, n int, k *Symmetric, gain float32) {
+	h, g, i := k.h, archsimd.BroadcastFloat32x8(gain), 0
+	const slice = unsafe.Sizeof([]float32(nil)) // which begins with its pointer
+	for ; i+2*lanes8 <= n; i += 2 * lanes8 {
+		at := unsafe.Pointer(rows)
+		c, w := *(**float32)(at), archsimd.BroadcastFloat32x8(h[0])
+		s, t := load8(c, i).Mul(w), load8(c, i+lanes8).Mul(w)
+		for _, v := range h[1:] {
+			a, b := *(**float32)(unsafe.Add(at, slice)), *(**float32)(unsafe.Add(at, 2*slice))
+			at = unsafe.Add(at, 2*slice)
+			w = archsimd.BroadcastFloat32x8(v)
+			s = load8(a, i).Add(load8(b, i)).MulAdd(w, s)
+			t = load8(a, i+lanes8).Add(load8(b, i+lanes8)).MulAdd(w, t)
+		}
+		s.MulAdd(g, load8(dst, i)).Store(at8(dst, i))
+		t.MulAdd(g, load8(dst, i+lanes8)).Store(at8(dst, i+lanes8))
+	}
+	for ; i < n; i += lanes8 {
+		at := unsafe.Pointer(rows)
+		s := load8(*(**float32)(at), i).Mul(archsimd.BroadcastFloat32x8(h[0]))
+		for _, v := range h[1:] {
+			a, b := *(**float32)(unsafe.Add(at, slice)), *(**float32)(unsafe.Add(at, 2*slice))
+			at = unsafe.Add(at, 2*slice)
+			s = load8(a, i).Add(load8(b, i)).MulAdd(archsimd.BroadcastFloat32x8(v), s)
+		}
+		s.MulAdd(g, load8(dst, i)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
 }
 
 func modulate8(dst, a, b *float32, n int, ka, kb float32, c *Short) {
@@ -278,27 +335,29 @@ func bound8(row *float32, n int, limit float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
+// cosine8 makes even frequencies and then odd ones, so that what each needs stays in registers.
 func cosine8(dst, src *Eight, n int) {
-	c0, c1, c2, c3 := archsimd.BroadcastFloat32x8(cosines[0]), archsimd.BroadcastFloat32x8(cosines[1]), archsimd.BroadcastFloat32x8(cosines[2]), archsimd.BroadcastFloat32x8(cosines[3])
-	c5, c6, c7 := archsimd.BroadcastFloat32x8(cosines[5]), archsimd.BroadcastFloat32x8(cosines[6]), archsimd.BroadcastFloat32x8(cosines[7])
+	p0, p1, p2, p3, p4, p5, p6, p7 := src[0], src[1], src[2], src[3], src[4], src[5], src[6], src[7]
+	c0, c2, c6 := archsimd.BroadcastFloat32x8(cosines[0]), archsimd.BroadcastFloat32x8(cosines[2]), archsimd.BroadcastFloat32x8(cosines[6])
+	d0, d2, d4, d6 := dst[0], dst[2], dst[4], dst[6]
 	for i := 0; i < n; i += lanes8 {
-		x, y := load8(src[0], i), load8(src[7], i)
-		s0, d0 := x.Add(y), x.Sub(y)
-		x, y = load8(src[1], i), load8(src[6], i)
-		s1, d1 := x.Add(y), x.Sub(y)
-		x, y = load8(src[2], i), load8(src[5], i)
-		s2, d2 := x.Add(y), x.Sub(y)
-		x, y = load8(src[3], i), load8(src[4], i)
-		s3, d3 := x.Add(y), x.Sub(y)
+		s0, s3 := load8(p0, i).Add(load8(p7, i)), load8(p3, i).Add(load8(p4, i))
+		s1, s2 := load8(p1, i).Add(load8(p6, i)), load8(p2, i).Add(load8(p5, i))
 		t0, t1, t2, t3 := s0.Add(s3), s1.Add(s2), s0.Sub(s3), s1.Sub(s2)
-		t0.Add(t1).Mul(c0).Store(at8(dst[0], i))
-		t0.Sub(t1).Mul(c0).Store(at8(dst[4], i))
-		t2.MulAdd(c2, t3.Mul(c6)).Store(at8(dst[2], i))
-		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at8(dst[6], i))
-		d0.MulAdd(c1, d1.MulAdd(c3, d2.MulAdd(c5, d3.Mul(c7)))).Store(at8(dst[1], i))
-		d0.Mul(c3).Sub(d1.MulAdd(c7, d2.MulAdd(c1, d3.Mul(c5)))).Store(at8(dst[3], i))
-		d0.MulAdd(c5, d2.MulAdd(c7, d3.Mul(c3))).Sub(d1.Mul(c1)).Store(at8(dst[5], i))
-		d0.MulAdd(c7, d2.Mul(c3)).Sub(d1.MulAdd(c5, d3.Mul(c1))).Store(at8(dst[7], i))
+		t0.Add(t1).Mul(c0).Store(at8(d0, i))
+		t0.Sub(t1).Mul(c0).Store(at8(d4, i))
+		t2.MulAdd(c2, t3.Mul(c6)).Store(at8(d2, i))
+		t2.Mul(c6).Sub(t3.Mul(c2)).Store(at8(d6, i))
+	}
+	c1, c3, c5, c7 := archsimd.BroadcastFloat32x8(cosines[1]), archsimd.BroadcastFloat32x8(cosines[3]), archsimd.BroadcastFloat32x8(cosines[5]), archsimd.BroadcastFloat32x8(cosines[7])
+	d1, d3, d5, d7 := dst[1], dst[3], dst[5], dst[7]
+	for i := 0; i < n; i += lanes8 {
+		a, b := load8(p0, i).Sub(load8(p7, i)), load8(p1, i).Sub(load8(p6, i))
+		c, d := load8(p2, i).Sub(load8(p5, i)), load8(p3, i).Sub(load8(p4, i))
+		a.MulAdd(c1, b.MulAdd(c3, c.MulAdd(c5, d.Mul(c7)))).Store(at8(d1, i))
+		a.Mul(c3).Sub(b.MulAdd(c7, c.MulAdd(c1, d.Mul(c5)))).Store(at8(d3, i))
+		a.MulAdd(c5, c.MulAdd(c7, d.Mul(c3))).Sub(b.Mul(c1)).Store(at8(d5, i))
+		a.MulAdd(c7, c.Mul(c3)).Sub(b.MulAdd(c5, d.Mul(c1))).Store(at8(d7, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -329,11 +388,11 @@ func cosineBack8(dst, src *Eight, n int) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func addEight8(dst *float32, from *Eight, n int) {
+func sumEight8(dst *float32, from *Eight, n int) {
 	for i := 0; i < n; i += lanes8 {
 		a, b := load8(from[0], i).Add(load8(from[1], i)), load8(from[2], i).Add(load8(from[3], i))
 		c, d := load8(from[4], i).Add(load8(from[5], i)), load8(from[6], i).Add(load8(from[7], i))
-		load8(dst, i).Add(a.Add(b).Add(c.Add(d))).Store(at8(dst, i))
+		a.Add(b).Add(c.Add(d)).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

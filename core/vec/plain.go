@@ -9,7 +9,7 @@ var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
 	curve: plainCurve, short: plainShort, mix: plainMix, sides: plainSides, modulate: plainModulate, taps: plainTaps,
 	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, noiseRow: plainNoiseRow, bound: plainBound, cubic: plainCubic, oneSided: plainOneSided,
-	cosine: plainCosine, cosineBack: plainCosineBack, addEight: plainAddEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
+	cosine: plainCosine, cosineBack: plainCosineBack, sumEight: plainSumEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }

@@ -4,18 +4,11 @@ import "unsafe"
 
 // Symmetric is a kernel that is the same forwards and backwards.
 type Symmetric struct {
-	h    []float32 // from the centre out
-	wide []float32 // each weight eight times, so that it loads as a vector
+	h []float32 // from the centre out
 }
 
 // NewSymmetric makes a kernel of its weights, the centre's first.
-func NewSymmetric(h []float32) *Symmetric {
-	k := &Symmetric{h: h, wide: make([]float32, 8*len(h))}
-	for i := range k.wide {
-		k.wide[i] = h[i/8]
-	}
-	return k
-}
+func NewSymmetric(h []float32) *Symmetric { return &Symmetric{h} }
 
 // Reach is how many samples the kernel extends to either side.
 func (k *Symmetric) Reach() int { return len(k.h) - 1 }

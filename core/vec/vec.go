@@ -27,7 +27,7 @@ type table struct {
 	oneSided   func(a, b, fa, fb *float32, n int, ka, kb float32, c *Short)
 	cosine     func(dst, src *Eight, n int)
 	cosineBack func(dst, src *Eight, n int)
-	addEight   func(dst *float32, from *Eight, n int)
+	sumEight   func(dst *float32, from *Eight, n int)
 	weighEight func(dst *float32, from *Eight, k *Weights, n int)
 	addSquares func(dst, src *float32, n int, k float32)
 	addExcess  func(dst, src *float32, n int, limit, k float32)
