@@ -131,7 +131,7 @@ func denoiseSpeed(ctx context.Context, dir string, photo *scenes.Photo) {
 		return ms(time.Since(began)) / frames
 	}
 	var ours, none, fast, slow []float64
-	for range 5 {
+	for range 9 {
 		began := time.Now()
 		for n := 2; n < 6; n++ { // frames one after the other, as a delivery takes them
 			out, err := m.Reduce(ctx, usualReduction, clip[n], noise.Row(clip, n))

@@ -55,17 +55,22 @@ func matched(a, b *plane, w, h, scale int, floor float64, guesses []Shift) *move
 		at := b.moved(-s.X, -s.Y)
 		errors[i] = make([]float32, m.w*m.h)
 		side := cellSize / scale
-		each(m.h, func(cy int) {
-			for cx := range m.w {
-				sum := float32(0)
+		const together = 16
+		each((m.h+together-1)/together, func(k int) {
+			diff, squares := make([]float32, a.w+vecRoom), make([]float32, a.w+vecRoom)
+			for cy := k * together; cy < min((k+1)*together, m.h); cy++ {
+				clear(squares)
 				for y := cy * side; y < min((cy+1)*side, a.h); y++ {
-					p, q := a.row(y), at.row(y)
-					for x := cx * side; x < min((cx+1)*side, a.w); x++ {
-						d := p[x] - q[x]
-						sum += d * d
-					}
+					vec.Mix(diff[:a.w], a.roomy(y), at.roomy(y), 1, -1)
+					vec.AddSquares(squares, diff, a.w, 1)
 				}
-				errors[i][cy*m.w+cx] = sum
+				for cx := range m.w {
+					sum := float32(0)
+					for _, v := range squares[cx*side : min((cx+1)*side, a.w)] {
+						sum += v
+					}
+					errors[i][cy*m.w+cx] = sum
+				}
 			}
 		})
 	}
@@ -195,63 +200,85 @@ func newLaying(w int) *laying {
 	return l
 }
 
-// laidOver lays b over where its squares were.
+// laidOver lays b, which is mirrored, over where its squares were, and mirrors it.
 func (m *moves) laidOver(ctx context.Context, b *frame.Frame) (*frame.Frame, error) {
 	out := frame.Get(b.W, b.H, 3)
 	err := frame.Bands(ctx, m.h, laidTogether, func(c0, c1 int) {
 		room := newLaying(b.W)
 		defer layings.Put(room)
-		lines, wide, at := &room.lines, room.wide, &room.at
-		for i, s := range m.shifts {
-			ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
-			wx, wy := &room.across, &room.down
-			*wx, *wy = sinc(s.X-float64(ix)), sinc(s.Y-float64(iy))
-			for p := range 3 { // the first of lines is that at from
-				from, upto := c0*cellSize-3, c0*cellSize-3
-				for cy := c0; cy < c1; cy++ {
-					cells := m.which[cy*m.w : (cy+1)*m.w]
-					if !slices.Contains(cells, uint8(i)) {
-						continue
-					}
-					y0, y1 := cy*cellSize, min((cy+1)*cellSize, b.H)
-					for y := max(y0-3, upto); y < y1+4; y++ {
-						line := lines[y-from]
-						// sample k of wide is that at ix − 3 + k
-						shiftedRow(wide[:b.W+7], b.Row(p, min(max(y+iy, 0), b.H-1)), ix-3)
-						if s.X == float64(ix) {
-							copy(line, wide[3:3+b.W])
-							continue
-						}
-						at.Rows(wide, 1)
-						vec.WeighEight(line, at, wx, b.W)
-					}
-					upto = y1 + 4
-					for y := y0; y < y1; y++ {
-						for k := range at {
-							at[k] = &lines[y-3+k-from][0]
-						}
-						sum := wide
-						if s.Y == float64(iy) {
-							sum = lines[y-from]
-						} else {
-							vec.WeighEight(sum, at, wy, b.W)
-						}
-						dst := out.Row(p, y)
-						for cx := 0; cx < m.w; {
-							end := cx + 1
-							for end < m.w && cells[end] == cells[cx] {
-								end++
-							}
-							if int(cells[cx]) == i {
-								x0, x1 := cx*cellSize, min(end*cellSize, b.W)
-								copy(dst[x0:x1], sum[x0:x1])
-							}
-							cx = end
-						}
-					}
-				}
+		for i := range m.shifts {
+			for p := range 3 {
+				m.lay(room, out, b, i, p, c0, c1)
+			}
+		}
+		for p := range 3 {
+			for y := c0 * cellSize; y < min(c1*cellSize, b.H); y++ {
+				mirrorRow(out.Around(p, y), b.W)
 			}
 		}
 	})
 	return out, err
+}
+
+// lay lays rows c0 to c1 of the squares of a plane that moved as one of the shifts.
+func (m *moves) lay(room *laying, out, b *frame.Frame, shift, plane, c0, c1 int) {
+	s, w := m.shifts[shift], b.W
+	ix, iy := int(math.Floor(s.X)), int(math.Floor(s.Y))
+	across, down := &room.across, &room.down
+	*across, *down = sinc(s.X-float64(ix)), sinc(s.Y-float64(iy))
+	at := &room.at
+	from := c0*cellSize - 3 // the row of the first of the lines
+	done := from            // rows from here on are not yet moved across
+	for cy := c0; cy < c1; cy++ {
+		cells := m.which[cy*m.w : (cy+1)*m.w]
+		if !slices.Contains(cells, uint8(shift)) {
+			continue
+		}
+		y0, y1 := cy*cellSize, min((cy+1)*cellSize, b.H)
+		for y := max(y0-3, done); y < y1+4; y++ {
+			// sample k of wide is that at ix − 3 + k
+			wide := b.Around(plane, min(max(y+iy, 0), b.H-1))
+			if ix-3 >= -before && ix+4 <= after {
+				wide = wide[frame.LeftPad+ix-3:]
+			} else {
+				shiftedRow(room.wide[:w+7], wide[frame.LeftPad:][:w], ix-3)
+				wide = room.wide
+			}
+			if s.X == float64(ix) {
+				copy(room.lines[y-from], wide[3:3+w])
+				continue
+			}
+			at.Rows(wide, 1)
+			vec.WeighEight(room.lines[y-from], at, across, w)
+		}
+		done = y1 + 4
+		alone := !slices.ContainsFunc(cells, func(i uint8) bool { return int(i) != shift })
+		for y := y0; y < y1; y++ {
+			dst := out.Row(plane, y)
+			sum := room.lines[y-from]
+			if s.Y != float64(iy) {
+				if sum = room.wide; alone {
+					sum = dst
+				}
+				for k := range at {
+					at[k] = &room.lines[y-3+k-from][0]
+				}
+				vec.WeighEight(sum, at, down, w)
+				if alone {
+					continue
+				}
+			}
+			for cx := 0; cx < m.w; {
+				end := cx + 1
+				for end < m.w && cells[end] == cells[cx] {
+					end++
+				}
+				if int(cells[cx]) == shift {
+					x0, x1 := cx*cellSize, min(end*cellSize, w)
+					copy(dst[x0:x1], sum[x0:x1])
+				}
+				cx = end
+			}
+		}
+	}
 }

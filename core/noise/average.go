@@ -44,9 +44,6 @@ func averaged(ctx context.Context, own *frame.Frame, s *steady, lags *[3]Lags, f
 		return nil, nil, err
 	}
 	a.quiet = []*plane{q}
-	if err := mirror(ctx, own); err != nil {
-		return nil, nil, err
-	}
 	for after := 1; after <= frames; after++ {
 		if err := a.pair(ctx, s, lags, after, over, others, after == frames); err != nil {
 			return nil, nil, err
@@ -138,11 +135,7 @@ func (a *average) laid(ctx context.Context, s *steady, codes *frame.Frame, after
 	if a.pace == nil {
 		a.pace = times(m.shifts[1:], 1/float64(after))
 	}
-	laid, err := m.laidOver(ctx, f)
-	if err != nil {
-		return nil, err
-	}
-	return laid, mirror(ctx, laid)
+	return m.laidOver(ctx, f)
 }
 
 // divide makes a mean of sums, n of row y from column x on.

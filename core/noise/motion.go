@@ -43,7 +43,7 @@ func tiles(w, h int) (at [][2]int) {
 }
 
 // rounds is in how many turns tiles are asked: what a displacement explains need not be asked any more.
-const rounds = 8
+const rounds = 16
 
 // motion is a displacement, and what of the picture it was found in.
 type motion struct {
@@ -235,18 +235,18 @@ func differ(a, b *plane, t [2]int, s Shift) float64 {
 
 // correlator finds how a tile moved.
 type correlator struct {
-	fft    *fourier.CmplxFFT
-	window [tile]float64
-	pass   [tile][tile]float64
-	a, b   [][]complex128
-	line   []complex128
+	fft     *fourier.CmplxFFT
+	weights [tile]float64 // of a window's samples
+	pass    [tile][tile]float64
+	a, b    [][]complex128
+	line    []complex128
 }
 
 func newCorrelator() *correlator {
 	c := &correlator{fft: fourier.NewCmplxFFT(tile), a: make([][]complex128, tile), b: make([][]complex128, tile), line: make([]complex128, tile)}
 	freq := func(k int) float64 { return float64(min(k, tile-k)) / tile }
 	for i := range tile {
-		c.window[i] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(i)+0.5)/tile)
+		c.weights[i] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(i)+0.5)/tile)
 		c.a[i], c.b[i] = make([]complex128, tile), make([]complex128, tile)
 		for k := range tile {
 			f := math.Hypot(freq(i), freq(k)) / fine
@@ -256,8 +256,8 @@ func newCorrelator() *correlator {
 	return c
 }
 
-// transform is the transform of a window of a plane, its mean taken off; what varies in it is returned.
-func (c *correlator) transform(to [][]complex128, p *plane, x0, y0 int) float64 {
+// window is a window of a plane, its mean taken off, as the real or the imaginary parts of numbers; what varies in it is returned.
+func (c *correlator) window(to [][]complex128, p *plane, x0, y0 int, unit complex128) float64 {
 	mean := 0.0
 	for y := range tile {
 		for _, v := range p.row(y0 + y)[x0 : x0+tile] {
@@ -268,12 +268,11 @@ func (c *correlator) transform(to [][]complex128, p *plane, x0, y0 int) float64 
 	varies := 0.0
 	for y := range tile {
 		for x, v := range p.row(y0 + y)[x0 : x0+tile] {
-			d := (float64(v) - mean) * c.window[x] * c.window[y]
+			d := (float64(v) - mean) * c.weights[x] * c.weights[y]
 			varies += d * d
-			to[y][x] = complex(d, 0)
+			to[y][x] += complex(d, 0) * unit
 		}
 	}
-	c.both(to, c.fft.Coefficients)
 	return varies / (tile * tile)
 }
 
@@ -298,13 +297,18 @@ func (c *correlator) both(m [][]complex128, do func(dst, src []complex128) []com
 // shift is how the window at x0, y0 moved, nil where that cannot be told: nothing to be seen in it, or nothing that stands out.
 func (c *correlator) shift(a, b *plane, x0, y0 int) *Shift {
 	const empty = 1e-7
-	if c.transform(c.a, a, x0, y0) < empty || c.transform(c.b, b, x0, y0) < empty {
+	for y := range c.b {
+		clear(c.b[y])
+	}
+	if c.window(c.b, a, x0, y0, 1) < empty || c.window(c.b, b, x0, y0, 1i) < empty {
 		return nil
 	}
+	c.both(c.b, c.fft.Coefficients) // of two real pictures in one: that of a is what is even in it, of b what is odd
 	weight := 0.0
 	for y := range tile {
 		for x := range tile {
-			z := c.b[y][x] * cmplx.Conj(c.a[y][x])
+			u, v := c.b[y][x], cmplx.Conj(c.b[(tile-y)%tile][(tile-x)%tile])
+			z := (u - v) * complex(0, -0.5) * cmplx.Conj((u+v)/2)
 			if l := cmplx.Abs(z); l > 0 {
 				z *= complex(c.pass[y][x]/l, 0)
 			}

@@ -18,10 +18,10 @@ const (
 	// before and after are samples beside a row that squares reach.
 	before, after = 16, 32
 	// together is how many squares side by side are worked on at once: what they need stays in the cache.
-	together = 128
+	together = 512
 )
 
-// spectrum is the variance of noise in each frequency of a square, down and across.
+// spectrum is the variance of noise in each frequency of a square, down and across, as vec.Cosine scales them.
 type spectrum [size][size]float32
 
 // spectrumOf is the spectrum of noise that has covariances.
@@ -42,7 +42,8 @@ func spectrumOf(l *Lags) (s spectrum) {
 					sum += own[k][abs(dy)] * own[j][abs(dx)] * l[lags+dy][lags+dx]
 				}
 			}
-			s[k][j] = float32(max(sum, 0.01*l[lags][lags], 1e-6))
+			scale := vec.CosineScales[k] * vec.CosineScales[j]
+			s[k][j] = float32(max(sum, 0.01*l[lags][lags], 1e-6) * scale * scale)
 		}
 	}
 	return s
@@ -168,7 +169,7 @@ func shrinkBand(dst *frame.Frame, plane int, src, pilot, shares *frame.Frame, s 
 			room.shrink(&out, &in, &guide, &share, x, min(together, wide-x), s, factor)
 		}
 	}
-	each := float32(rise) / (size * size)
+	each := float32(rise) / (size * size) / (8 * 8) // of which 8 × 8 are vec.CosineBack's
 	for i, row := range sums {
 		vec.Mix(dst.Row(plane, y0+i), row[before:], row[before:], each, 0)
 	}
@@ -192,6 +193,7 @@ type squares struct {
 	sum              eight // of it, a frequency down each
 	share, shareDown []float32
 	at               [4]vec.Eight
+	had              int       // squares that were worked on last
 	sums             []float32 // rows of what squares add up to
 }
 
@@ -256,6 +258,12 @@ func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, fa
 	q.both.from(both, 0)
 	q.guideBoth.from(guided, 0)
 	q.back.from(back, margin)
+	if n < q.had { // what is beyond the squares is nothing
+		for i := range size {
+			clear(q.back[i][margin+n:])
+		}
+	}
+	q.had = n
 	for k := range size {
 		at.Rows(q.down[k], 1)
 		vec.Cosine(both, at, n)
@@ -276,8 +284,7 @@ func (q *squares) shrink(out, in, guide, share *eight, x, n int, s *spectrum, fa
 			}
 		}
 		vec.CosineBack(back, both, n)
-		for i := range size { // what is beyond the squares is nothing
-			clear(q.back[i][margin+n:])
+		for i := range size {
 			at[i] = &q.back[i][margin-i]
 		}
 		vec.SumEight(q.sum[k], at, long)
@@ -295,16 +302,20 @@ func mirror(ctx context.Context, f *frame.Frame) error {
 	return frame.Bands(ctx, f.H, 64, func(y0, y1 int) {
 		for p := range f.Planes {
 			for y := y0; y < y1; y++ {
-				row := f.Around(p, y)
-				for i := 1; i <= before; i++ {
-					row[frame.LeftPad-i] = row[frame.LeftPad+mirrored(-i, f.W)]
-				}
-				for i := range after + 16 {
-					row[frame.LeftPad+f.W+i] = row[frame.LeftPad+mirrored(f.W+i, f.W)]
-				}
+				mirrorRow(f.Around(p, y), f.W)
 			}
 		}
 	})
+}
+
+// mirrorRow continues a row of w samples that begins at frame.LeftPad.
+func mirrorRow(row []float32, w int) {
+	for i := 1; i <= before; i++ {
+		row[frame.LeftPad-i] = row[frame.LeftPad+mirrored(-i, w)]
+	}
+	for i := range after + 16 {
+		row[frame.LeftPad+w+i] = row[frame.LeftPad+mirrored(w+i, w)]
+	}
 }
 
 // mirrored is a place within 0 to n, for one that may lie beyond.

@@ -98,7 +98,7 @@ func transposed(m [12]float32) (t [12]float32) {
 	return t
 }
 
-// apartFrame is a frame of code values on the steady scale, its channels apart.
+// apartFrame is a frame of code values on the steady scale, its channels apart, mirrored.
 func (s *steady) apartFrame(f *frame.Frame, y0, y1 int, to *frame.Frame) {
 	for y := y0; y < y1; y++ {
 		for c := range 3 {
@@ -108,5 +108,8 @@ func (s *steady) apartFrame(f *frame.Frame, y0, y1 int, to *frame.Frame) {
 			vec.ApplyCurve(row, row, s.on[c])
 		}
 		vec.Matrix(to.Row(0, y), to.Row(1, y), to.Row(2, y), &apartRows)
+		for c := range 3 {
+			mirrorRow(to.Around(c, y), to.W)
+		}
 	}
 }

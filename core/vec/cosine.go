@@ -15,20 +15,27 @@ func (e *Eight) Rows(row []float32, step int) {
 	}
 }
 
-// The weights of the cosine transform of eight samples, cos(kπ/16)/2, and that of its mean, 1/√8.
-var cosines = func() (c [8]float32) {
-	for k := range c {
-		c[k] = float32(math.Cos(float64(k)*math.Pi/16) / 2)
+// CosineScales are what the frequencies of Cosine are, times those of the orthonormal transform: √8 for the mean, 4·cos(kπ/16) for frequency k.
+var CosineScales = func() (s [8]float64) {
+	for k := range s {
+		s[k] = 4 * math.Cos(float64(k)*math.Pi/16)
 	}
-	c[0] = float32(1 / math.Sqrt(8))
-	return c
+	s[0] = math.Sqrt(8)
+	return s
 }()
 
-// Cosine is the orthonormal cosine transform (DCT-II) of eight samples, one of each row, n times over: dst[k][i] is frequency k of
-// src[0][i], …, src[7][i]. Rows are as long as n rounded up to 16, and dst and src do not overlap.
+// Weights of the scaled cosine transform (Arai, Agui and Nakajima, A fast DCT-SQ scheme for images, 1988): with c(k) = cos(kπ/16), c(4), c(6),
+// c(2) − c(6) and c(2) + c(6) there, 2·c(4), 2·c(2), 2·(c(2) − c(6)) and −2·(c(2) + c(6)) back.
+const (
+	aanHalf, aanLow, aanNear, aanFar = 0.70710678118654752, 0.38268343236508977, 0.54119610014619698, 1.3065629648763765
+	aanRoot, aanMore, aanUp, aanDown = 2 * aanHalf, 1.8477590650225735, 2 * aanNear, -2 * aanFar
+)
+
+// Cosine is the cosine transform (DCT-II) of eight samples, one of each row, n times over: dst[k][i] is frequency k of src[0][i], …, src[7][i],
+// times CosineScales[k]. Rows are as long as n rounded up to 16, and dst and src do not overlap.
 func Cosine(dst, src *Eight, n int) { active.cosine(dst, src, up(n)) }
 
-// CosineBack is the inverse of Cosine.
+// CosineBack makes 8 times the samples again of what Cosine makes of them.
 func CosineBack(dst, src *Eight, n int) { active.cosineBack(dst, src, up(n)) }
 
 // SumEight sets n samples of dst to the sum of eight rows.
@@ -82,17 +89,19 @@ func plainCosine(dst, src *Eight, n int) {
 	for k := range d {
 		d[k], s[k] = rows(n, dst[k]), rows(n, src[k])
 	}
-	c := &cosines
 	for i := range n {
 		s0, s1, s2, s3 := s[0][i]+s[7][i], s[1][i]+s[6][i], s[2][i]+s[5][i], s[3][i]+s[4][i]
 		d0, d1, d2, d3 := s[0][i]-s[7][i], s[1][i]-s[6][i], s[2][i]-s[5][i], s[3][i]-s[4][i]
-		t0, t1, t2, t3 := s0+s3, s1+s2, s0-s3, s1-s2
-		d[0][i], d[4][i] = (t0+t1)*c[0], (t0-t1)*c[0]
-		d[2][i], d[6][i] = t2*c[2]+t3*c[6], t2*c[6]-t3*c[2]
-		d[1][i] = d0*c[1] + d1*c[3] + d2*c[5] + d3*c[7]
-		d[3][i] = d0*c[3] - d1*c[7] - d2*c[1] - d3*c[5]
-		d[5][i] = d0*c[5] - d1*c[1] + d2*c[7] + d3*c[3]
-		d[7][i] = d0*c[7] - d1*c[5] + d2*c[3] - d3*c[1]
+		x, y := s0+s3, s1+s2
+		d[0][i], d[4][i] = x+y, x-y
+		x = s0 - s3
+		y = (s1 - s2 + x) * aanHalf
+		d[2][i], d[6][i] = x+y, x-y
+		a, b, c := d3+d2, d2+d1, d1+d0
+		z := (a - c) * aanLow
+		x, y = d0+b*aanHalf, d0-b*aanHalf
+		a, c = a*aanNear+z, c*aanFar+z
+		d[1][i], d[7][i], d[5][i], d[3][i] = x+c, x-c, y+a, y-a
 	}
 }
 
@@ -101,16 +110,22 @@ func plainCosineBack(dst, src *Eight, n int) {
 	for k := range d {
 		d[k], s[k] = rows(n, dst[k]), rows(n, src[k])
 	}
-	c := &cosines
 	for i := range n {
-		u0, u1 := (s[0][i]+s[4][i])*c[0], (s[0][i]-s[4][i])*c[0]
-		v0, v1 := s[2][i]*c[2]+s[6][i]*c[6], s[2][i]*c[6]-s[6][i]*c[2]
-		s0, s3, s1, s2 := u0+v0, u0-v0, u1+v1, u1-v1
-		x1, x3, x5, x7 := s[1][i], s[3][i], s[5][i], s[7][i]
-		d0, d1 := x1*c[1]+x3*c[3]+x5*c[5]+x7*c[7], x1*c[3]-x3*c[7]-x5*c[1]-x7*c[5]
-		d2, d3 := x1*c[5]-x3*c[1]+x5*c[7]+x7*c[3], x1*c[7]-x3*c[5]+x5*c[3]-x7*c[1]
-		d[0][i], d[7][i], d[1][i], d[6][i] = s0+d0, s0-d0, s1+d1, s1-d1
-		d[2][i], d[5][i], d[3][i], d[4][i] = s2+d2, s2-d2, s3+d3, s3-d3
+		// odd frequencies
+		near, minus := s[5][i]+s[3][i], s[5][i]-s[3][i]
+		far, less := s[1][i]+s[7][i], s[1][i]-s[7][i]
+		o7 := far + near
+		z := (minus + less) * aanMore
+		o6 := minus*aanDown + z - o7
+		o5 := (far-near)*aanRoot - o6
+		o4 := less*aanUp + o5 - z
+		// even ones
+		a := s[2][i] + s[6][i]
+		b := (s[2][i]-s[6][i])*aanRoot - a
+		c, e := s[0][i]+s[4][i], s[0][i]-s[4][i]
+		e0, e3, e1, e2 := c+a, c-a, e+b, e-b
+		d[0][i], d[7][i], d[1][i], d[6][i] = e0+o7, e0-o7, e1+o6, e1-o6
+		d[2][i], d[5][i], d[4][i], d[3][i] = e2+o5, e2-o5, e3+o4, e3-o4
 	}
 }
 
