@@ -48,6 +48,13 @@ func TestGrainShaped(t *testing.T) {
 	c.view("adds")
 	c.view("greys")
 
+	t.Log("every cloud placed, where it is seen 1:1")
+	p.MustElementR("button", "See it 1:1").MustClick()
+	atRest(t, p)
+	p.MustElementR("[data-kind='negative.grain'] [role=group] button", "^placed$").MustFocus().MustType(input.Enter)
+	p.MustElementR("main *", "every cloud of grain placed")
+	p.Keyboard.MustType(input.Escape)
+
 	t.Log("back in one act, and forth in one undo")
 	c.find("[aria-label='Reset Grain']").MustFocus().MustType(input.Enter)
 	until(t, "all is as it was", func() bool { return len(step().Settings) == 0 })

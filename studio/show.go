@@ -24,6 +24,7 @@ const (
 	ShowSource     Show = "source"       // the light alone that feeds a step which spreads it
 	ShowFar        Show = "far"          // the step at the top of its range
 	ShowWedge      Show = "wedge"        // a wedge of greys in the picture's place
+	ShowPlaced     Show = "placed"       // the picture with every cloud of its grain placed, where it is seen 1:1
 	ShowZones      Show = "zones"        // where the five zones of the step lie, each in a grey of its own
 	ShowDifference Show = "difference"   // the picture less another side, in linear light, Gain times over
 	ShowFalse      Show = "false"        // false colour: stops of scene light
@@ -34,14 +35,14 @@ const (
 
 // shows are what makes the pictures of each way, out of the side as it is.
 var shows = map[Show]func(*Sessions, context.Context, View, *Shown) (*Shown, error){
-	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowSource: (*Sessions).source, ShowFar: (*Sessions).far, ShowWedge: (*Sessions).wedge, ShowZones: (*Sessions).zones,
+	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowSource: (*Sessions).source, ShowFar: (*Sessions).far, ShowWedge: (*Sessions).wedge, ShowPlaced: (*Sessions).placed, ShowZones: (*Sessions).zones,
 	ShowDifference: (*Sessions).less, ShowFalse: (*Sessions).falseColour, ShowClipped: (*Sessions).clipped, ShowExhausted: (*Sessions).exhausted,
 	ShowDelivery: (*Sessions).delivered,
 }
 
 // Shows lists the ways to look at a picture.
 func Shows() []Show {
-	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowSource, ShowFar, ShowWedge, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
+	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowSource, ShowFar, ShowWedge, ShowPlaced, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
 }
 
 // UnmarshalText reads a way to look at a picture.

@@ -5,11 +5,12 @@ import (
 	"math"
 
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // Reference makes grain of clouds that are placed one by one where the picture's own density has them: the picture is made of them, its edges
 // break up, and nothing is presumed of its statistics. It is hundreds of times slower than a Generator, and agrees with it in mean, deviation and
-// correlation (scatter-and-grain, part C4). How grain was scanned is not in it.
+// correlation (scatter-and-grain, part C4).
 //
 // Film is divided into cells, half of a cloud's deviation wide or less, or a tenth of a pixel. Each has a number of clouds by chance (Poisson), from a hash of its place;
 // each cloud is a Gaussian of density, seen through square pixels.
@@ -17,6 +18,13 @@ type Reference struct {
 	set    Setting
 	laws   [3]Gains // deviations, σ·√area in µm, over density
 	layers [3]placing
+	scan   [3]*scanning // nil where grain was scanned by pixels alone
+}
+
+// scanning is how grain was scanned: what differs from the picture as clouds show it passes through a scan.
+type scanning struct {
+	cloudsAcross, cloudsDown *vec.Symmetric
+	scan                     *vec.Symmetric
 }
 
 // fogClouds is the density of the clouds that are there where nothing was exposed: they have grain too.
@@ -46,8 +54,20 @@ func NewReference(s Setting) *Reference {
 		p.nx, p.wx, p.ox = seenThrough(across, s.Cloud[i])
 		p.ny, p.wy, p.oy = seenThrough(down, s.Cloud[i])
 		p.area = across / p.nx * down / p.ny
+		if s.Crisp != 0 {
+			r.scan[i] = &scanning{vec.NewSymmetric(through(s.Cloud[i] / across)), vec.NewSymmetric(through(s.Cloud[i] / down)),
+				vec.NewSymmetric(following(within, func(f float64) float64 { return scanned(f, s.Crisp) }))}
+		}
 	}
 	return r
+}
+
+// reach is how far beside a pixel the scan looks, and what it looks at.
+func (s *scanning) reach() int {
+	if s == nil {
+		return 0
+	}
+	return s.scan.Reach() + max(s.cloudsAcross.Reach(), s.cloudsDown.Reach())
 }
 
 // mostCells is into how many cells a pixel is divided each way: where clouds are that small against it, more would tell nothing.
@@ -76,7 +96,11 @@ func (r *Reference) Reach() int {
 	for _, p := range r.layers {
 		reach = max(reach, (p.ox+int(p.nx)-1)/int(p.nx), (p.oy+int(p.ny)-1)/int(p.ny))
 	}
-	return reach + evenedReach
+	scan := 0
+	for _, s := range r.scan {
+		scan = max(scan, s.reach())
+	}
+	return reach + evenedReach + scan
 }
 
 // referenceRows are the rows of a work item.
@@ -104,7 +128,62 @@ func (r *Reference) Run(ctx context.Context, src *frame.Frame, number, left, top
 			r.band(dst, places, p, number, left, top, y0, y1)
 		}
 	})
-	return dst, err
+	if err != nil || r.scan[0] == nil {
+		return dst, err
+	}
+	defer dst.Release()
+	return r.scanned(ctx, dst, src)
+}
+
+// scanned is a picture of clouds, made of src, with its grain through the scan.
+func (r *Reference) scanned(ctx context.Context, clouds, src *frame.Frame) (*frame.Frame, error) {
+	out := clouds.Clone()
+	for p, s := range r.scan {
+		mean, err := filtered(ctx, src, p, s.cloudsAcross, s.cloudsDown)
+		if err != nil {
+			return nil, err
+		}
+		grain := frame.New(src.W, src.H, 1)
+		for y := range src.H {
+			vec.Mix(grain.Row(0, y), clouds.Row(p, y), mean.Row(0, y), 1, -1)
+		}
+		if grain, err = filtered(ctx, grain, 0, s.scan, s.scan); err != nil {
+			return nil, err
+		}
+		for y := range src.H {
+			vec.Mix(out.Row(p, y), mean.Row(0, y), grain.Row(0, y), 1, 1)
+		}
+	}
+	return out, nil
+}
+
+// filtered is a plane of a picture through a filter across and one down. Beyond its edges it goes on as it ends.
+func filtered(ctx context.Context, src *frame.Frame, plane int, across, down *vec.Symmetric) (*frame.Frame, error) {
+	wide, out := frame.New(src.W, src.H, 1), frame.New(src.W, src.H, 1)
+	r, w := across.Reach(), src.W
+	if err := frame.Bands(ctx, src.H, referenceRows, func(y0, y1 int) {
+		line := make([]float32, w+2*r+64)
+		for y := y0; y < y1; y++ {
+			row := src.Row(plane, y)
+			copy(line[r:], row)
+			for i := range r {
+				line[i], line[r+w+i] = row[0], row[w-1]
+			}
+			vec.Taps(wide.Row(0, y), line, across)
+		}
+	}); err != nil {
+		return nil, err
+	}
+	return out, frame.Bands(ctx, src.H, referenceRows, func(y0, y1 int) {
+		rows := make([][]float32, 2*down.Reach()+1)
+		for y := y0; y < y1; y++ {
+			rows[0] = wide.Row(0, y)
+			for k := 1; k <= down.Reach(); k++ {
+				rows[2*k-1], rows[2*k] = wide.Row(0, max(y-k, 0)), wide.Row(0, min(y+k, src.H-1))
+			}
+			vec.Columns(out.Row(0, y), rows, down, 1)
+		}
+	})
 }
 
 // evened is a picture whose clouds, placed evenly over the cells of each pixel and seen through pixels again, are the picture through the transfer of

@@ -36,6 +36,13 @@ type Spatial interface {
 	Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error)
 }
 
+// Local is a spatial operation that looks no further than Reach pixels beside one, so that a part of a picture can be made alone: RunAt is Run of a
+// part that lies at left, top of the whole.
+type Local interface {
+	Reach() int
+	RunAt(ctx context.Context, src *frame.Frame, left, top int) (*frame.Frame, error)
+}
+
 // Parting is a spatial operation that can stop before its last step, so that the step can be taken in place or by the
 // pointwise pass that follows, which spares memory. Start may return nil: then Run does it all.
 type Parting interface {

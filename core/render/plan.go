@@ -459,6 +459,9 @@ func (s pass) name() string {
 
 // run is the pass over a picture, or over one that lies at part of a whole.
 func (s pass) Run(ctx context.Context, src *frame.Frame, number int, part Region) (*frame.Frame, error) {
+	if op, ok := s.area.(Local); ok {
+		return op.RunAt(ctx, src, part.X, part.Y)
+	}
 	if s.area != nil {
 		return s.area.Run(ctx, src)
 	}
@@ -471,8 +474,17 @@ func (s pass) Run(ctx context.Context, src *frame.Frame, number int, part Region
 
 // reach is how far beside a pixel the pass looks.
 func (s pass) reach() int {
+	if op, ok := s.area.(Local); ok {
+		return op.Reach()
+	}
 	if s.near == nil {
 		return 0
 	}
 	return s.near.Reach()
+}
+
+// whole tells that the pass needs the whole picture.
+func (s pass) whole() bool {
+	_, local := s.area.(Local)
+	return s.area != nil && !local
 }

@@ -46,7 +46,7 @@ func (p *Plan) In(r Region) *Plan {
 // lastWhole is the index of the last pass that needs the whole picture, −1 if none does.
 func (p *Plan) lastWhole() int {
 	for i := len(p.passes) - 1; i >= 0; i-- {
-		if p.passes[i].area != nil {
+		if p.passes[i].whole() {
 			return i
 		}
 	}

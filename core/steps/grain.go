@@ -289,6 +289,10 @@ func (o *placedGrainOp) Uniform() bool { return false }
 func (o *placedGrainOp) Numbered(number int) render.Spatial {
 	return &placedGrainOp{o.set, number}
 }
+func (o *placedGrainOp) Reach() int { return grain.NewReference(o.set).Reach() }
 func (o *placedGrainOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
-	return grain.NewReference(o.set).Run(ctx, src, o.number, 0, 0)
+	return o.RunAt(ctx, src, 0, 0)
+}
+func (o *placedGrainOp) RunAt(ctx context.Context, src *frame.Frame, left, top int) (*frame.Frame, error) {
+	return grain.NewReference(o.set).Run(ctx, src, o.number, left, top)
 }

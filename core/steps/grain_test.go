@@ -129,21 +129,23 @@ func TestPartsOfGrain(t *testing.T) {
 			}
 		}
 	}
-	plan, err := render.Compile(t.Context(), l, colour.Working(), render.Raster{W: w, H: h}, look.Finish)
-	if err != nil {
-		t.Fatal(err)
-	}
-	whole, err := render.NewRenderer(0).Render(t.Context(), plan, src, 4)
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, r := range []render.Region{{X: 0, Y: 0, W: 50, H: 40}, {X: 131, Y: 77, W: 60, H: 50}, {X: 260, Y: 150, W: 40, H: 50}, {X: 1, Y: 1, W: 298, H: 198}} {
-		part, err := render.NewRenderer(1<<24).Render(t.Context(), plan.In(r), src, 4)
+	for name, compile := range map[string]func(context.Context, *look.Look, *colour.Encoding, render.Raster, look.Station) (*render.Plan, error){"quick": render.Compile, "placed": render.CompilePlaced} {
+		plan, err := compile(t.Context(), l, colour.Working(), render.Raster{W: w, H: h}, look.Finish)
 		if err != nil {
 			t.Fatal(err)
 		}
-		if !equal(part, whole.Crop(r.X, r.Y, r.W, r.H)) {
-			t.Errorf("%+v of the picture is another picture", r)
+		whole, err := render.NewRenderer(0).Render(t.Context(), plan, src, 4)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, r := range []render.Region{{X: 0, Y: 0, W: 50, H: 40}, {X: 131, Y: 77, W: 60, H: 50}, {X: 260, Y: 150, W: 40, H: 50}, {X: 1, Y: 1, W: 298, H: 198}} {
+			part, err := render.NewRenderer(1<<24).Render(t.Context(), plan.In(r), src, 4)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !equal(part, whole.Crop(r.X, r.Y, r.W, r.H)) {
+				t.Errorf("%s: %+v of the picture is another picture", name, r)
+			}
 		}
 	}
 }

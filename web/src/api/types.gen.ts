@@ -879,7 +879,7 @@ export interface ShotNotice {
   shot: Shot
 }
 
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'wedge' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'wedge' | 'placed' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
 export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}`
 

@@ -18,6 +18,12 @@ const wedge: (typeof views)[number] = {
   help: 'On greys in the picture’s place: a step wedge, and mid grey beneath',
 }
 
+const placed: (typeof views)[number] = {
+  id: 'placed',
+  label: 'placed',
+  help: 'At 1:1, every cloud placed one by one, as a delivery can have it: some seconds for a picture',
+}
+
 /** One step at a time: its contribution, where it acts, alone, and pushed while held. */
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
@@ -25,7 +31,12 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: Ste
   const word = 'rounded-sm px-[1.5px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
-      {[...views, ...(kind.scatters ? [source] : []), ...(kind.tool === 'grain' ? [wedge] : [])].map((v) => (
+      {[
+        ...views,
+        ...(kind.scatters ? [source] : []),
+        ...(kind.tool === 'grain' ? [wedge] : []),
+        ...(path === 'negative.grain' ? [placed] : []),
+      ].map((v) => (
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
           <button
             type="button"
