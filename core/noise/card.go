@@ -28,15 +28,35 @@ type Card struct {
 	Codes   string `json:"codes" doc:"whose code values deviate: an encoding's or a display's id"`
 	Width   int    `json:"width" doc:"how wide the frames were, in pixels"`
 	// Tones are luminances of code values, rising; Deviation that of red, green and blue at each.
-	Tones       []float64    `json:"tones" doc:"luminances of code values, rising, 1 for the top of the range"`
-	Deviation   [][3]float64 `json:"deviation" doc:"standard deviation of red, green and blue at each of the tones, in code values"`
-	Correlation [3]float64   `json:"correlation" doc:"that of red with green, green with blue, and red with blue"`
+	Tones     []float64    `json:"tones" doc:"luminances of code values, rising, 1 for the top of the range"`
+	Deviation [][3]float64 `json:"deviation" doc:"standard deviation of red, green and blue at each of the tones, in code values"`
+	// Own, if it is there, is how red, green and blue deviate over their own code values, which is what grain that follows the card goes by.
+	Own         []OwnTones `json:"own,omitempty" doc:"how red, green and blue each deviate over their own code values"`
+	Correlation [3]float64 `json:"correlation" doc:"that of red with green, green with blue, and red with blue"`
 	// Across and Down are the correlations of each channel with itself so many pixels further, from 0 on.
 	Across [3][]float64 `json:"across" doc:"correlation of each channel with itself so many pixels across, from 0 on"`
 	Down   [3][]float64 `json:"down" doc:"the same down"`
 	Spot   [3]float64   `json:"spot" doc:"deviation of the Gaussian that white noise would be seen through to be as soft, in pixels"`
 	Hold   int          `json:"hold" doc:"how many frames keep one noise"`
 	Trust  Trust        `json:"trust" doc:"how far it may be believed"`
+}
+
+// OwnTones is how a channel deviates over its own code values, evenly from one to another; beyond them it goes on as it ends.
+type OwnTones struct {
+	From      float64   `json:"from" doc:"code value of the first"`
+	To        float64   `json:"to" doc:"code value of the last"`
+	Deviation []float64 `json:"deviation" doc:"standard deviation at values evenly between, in code values"`
+}
+
+// at is the deviation at a code value.
+func (o *OwnTones) at(code float64) float64 {
+	last := len(o.Deviation) - 1
+	if last == 0 || o.To <= o.From {
+		return o.Deviation[0]
+	}
+	u := min(max((code-o.From)/(o.To-o.From), 0), 1) * float64(last)
+	i := min(int(u), last-1)
+	return o.Deviation[i] + (u-float64(i))*(o.Deviation[i+1]-o.Deviation[i])
 }
 
 // Trust says how far a card may be believed, and why.
@@ -97,7 +117,26 @@ func (c *Card) Less(other *Card) *Card {
 			}
 		}
 	}
+	n.Own = nil
+	for k, o := range c.Own {
+		less := OwnTones{From: o.From, To: o.To, Deviation: make([]float64, len(o.Deviation))}
+		for i, d := range o.Deviation {
+			own := other.Of(k, o.From+(o.To-o.From)*float64(i)/float64(max(len(o.Deviation)-1, 1)))
+			if left := d*d - own*own; left > lessBelow*lessBelow*d*d {
+				less.Deviation[i] = math.Round(math.Sqrt(left)*1e5) / 1e5
+			}
+		}
+		n.Own = append(n.Own, less)
+	}
 	return &n
+}
+
+// Of is what a channel deviates by at a code value of its own; of a card that does not say, what it deviates by at that luminance.
+func (c *Card) Of(channel int, code float64) float64 {
+	if channel < len(c.Own) {
+		return c.Own[channel].at(code)
+	}
+	return c.At(code)[channel]
 }
 
 // Card is the measurement as a card.
@@ -113,6 +152,18 @@ func (m *Measured) Card(id, label, from, codes string, width int) *Card {
 		}
 		c.Tones = append(c.Tones, short(y))
 		c.Deviation = append(c.Deviation, [3]float64{short(m.Deviation(0, y)), short(m.Deviation(1, y)), short(m.Deviation(2, y))})
+	}
+	for i := range m.Own {
+		o := &m.Own[i]
+		tones := OwnTones{From: short(o.From), To: short(o.To)}
+		n := cardTones
+		if o.To-o.From < 1e-3 { // one value
+			n = 1
+		}
+		for k := range n {
+			tones.Deviation = append(tones.Deviation, short(o.Deviation(o.From+(o.To-o.From)*float64(k)/float64(max(n-1, 1)))))
+		}
+		c.Own = append(c.Own, tones)
 	}
 	for i := range 3 {
 		c.Spot[i], c.Correlation[i] = short(m.Spot(i)), short(c.Correlation[i])
@@ -215,6 +266,19 @@ func (c *Card) check() error {
 			return errors.New("tones rise, from −1 to 4")
 		}
 		for _, d := range c.Deviation[i] {
+			if !ok(d, 0, 1) {
+				return fmt.Errorf("a deviation of %g; it goes from 0 to 1", d)
+			}
+		}
+	}
+	if len(c.Own) != 0 && len(c.Own) != 3 {
+		return fmt.Errorf("own is of %d channels, not of 3", len(c.Own))
+	}
+	for _, o := range c.Own {
+		if !ok(o.From, -1, 4) || !ok(o.To, o.From, 4) || len(o.Deviation) < 1 || len(o.Deviation) > 256 {
+			return errors.New("own goes from a code to a higher one, from −1 to 4, by 1 to 256 deviations")
+		}
+		for _, d := range o.Deviation {
 			if !ok(d, 0, 1) {
 				return fmt.Errorf("a deviation of %g; it goes from 0 to 1", d)
 			}

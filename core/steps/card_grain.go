@@ -34,7 +34,7 @@ func cardGrain(card *noise.Card, r render.Raster, times, size float64, motion gr
 	own := grain.Deviation(1, 1, cloud/size, 1) // what a pixel of the card deviates by for a unit
 	var law [3]grain.Gains
 	for i := range law {
-		law[i] = grain.NewGains(1, func(code float64) float64 { return times * card.At(code)[i] / own })
+		law[i] = grain.NewGains(1, func(code float64) float64 { return times * card.Of(i, code) / own })
 	}
 	return newLayeredCodeGrain(set, law)
 }

@@ -60,6 +60,7 @@ export interface Card {
   width: number
   tones: number[]
   deviation: [number, number, number][]
+  own?: OwnTones[]
   correlation: [number, number, number]
   across: [number[], number[], number[]]
   down: [number[], number[], number[]]
@@ -479,6 +480,12 @@ export interface Own {
   green: [number, number]
   blue: [number, number]
   white: [number, number]
+}
+
+export interface OwnTones {
+  from: number
+  to: number
+  deviation: number[]
 }
 
 export interface Part {
