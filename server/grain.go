@@ -1,6 +1,9 @@
 package server
 
 import (
+	"context"
+	"log/slog"
+
 	"github.com/gin-gonic/gin"
 
 	"velours/core/noise"
@@ -31,20 +34,42 @@ func (s *Server) measureGrain(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	card, err := s.studio.MeasureGrain(c.Request.Context(), q)
+	card, err := s.studio.MeasureGrain(c.Request.Context(), q, nil)
 	if err != nil {
 		return nil, err
 	}
-	return drawn(c, card)
+	return drawn(c.Request.Context(), card)
 }
 
 // drawn is a card with its patch.
-func drawn(c *gin.Context, card *noise.Card) (any, error) {
-	patch, err := studio.GrainPatch(c.Request.Context(), card)
+func drawn(ctx context.Context, card *noise.Card) (*MeasuredGrain, error) {
+	patch, err := studio.GrainPatch(ctx, card)
 	if err != nil {
 		return nil, err
 	}
-	return MeasuredGrain{card, patch}, nil
+	return &MeasuredGrain{card, patch}, nil
+}
+
+// GrainRequest asks for the grain of a shot, or of a pin, to be measured.
+type GrainRequest struct {
+	Asked
+	Grain studio.GrainAsk `json:"grain"`
+}
+
+func (w *window) grain(ctx context.Context, q *GrainRequest) error {
+	card, err := w.s.studio.MeasureGrain(ctx, q.Grain, now(func(done float64) {
+		if err := w.send(ctx, &GrainReply{Replied: replied("grain", q.Asked), Done: done}, nil); err != nil {
+			slog.Debug("telling how far grain is measured", "error", err)
+		}
+	}))
+	if err != nil {
+		return err
+	}
+	made, err := drawn(ctx, card)
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &GrainReply{replied("grain", q.Asked), 1, made}, nil)
 }
 
 func (s *Server) grainCard(c *gin.Context) (any, error) {
@@ -63,7 +88,7 @@ func (s *Server) grainCard(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return drawn(c, card)
+	return drawn(c.Request.Context(), card)
 }
 
 func (s *Server) keepGrain(c *gin.Context) (any, error) {

@@ -91,6 +91,13 @@ type LikenessReply struct {
 	Likeness *studio.Likeness `json:"likeness,omitempty"`
 }
 
+// GrainReply tells how far a measurement of grain is, as a share, and in the end what it came to.
+type GrainReply struct {
+	Replied
+	Done     float64        `json:"done"`
+	Measured *MeasuredGrain `json:"measured,omitempty"`
+}
+
 // MeasureReply tells what is under way, and in the end what a measurement came to.
 type MeasureReply struct {
 	Replied

@@ -35,6 +35,7 @@ var requests = []request{
 	requestOf("skin", "Read how far skin moves through a station", (*window).skin, messageOf[SkinReply]("skin")),
 	requestOf("no-effect", "Why steps that are on change nothing in this frame", (*window).noEffect, messageOf[NoEffectReply]("no-effect")),
 	requestOf("likeness", "Which films bring a shot near one of its other sides, a pin, a still or another shot: how far the search is, again and again, then what it found", (*window).likeness, messageOf[LikenessReply]("likeness")),
+	requestOf("grain", "Measure the grain of a shot or a pin: how far it is, again and again, then the card, which is not kept yet", (*window).grain, messageOf[GrainReply]("grain")),
 	requestOf("measure", "Make a stock card of measurements: what is under way, again and again, then the card, which is not kept yet", (*window).measure, messageOf[MeasureReply]("measure")),
 	requestOf("stop", "End the work of channels", (*window).stop),
 }
@@ -330,22 +331,29 @@ type LikenessRequest struct {
 }
 
 func (w *window) likeness(ctx context.Context, q *LikenessRequest) error {
-	last := time.Now()
-	var mu sync.Mutex
-	found, err := w.s.studio.Likeness(ctx, q.View, func(done float64) {
-		mu.Lock()
-		defer mu.Unlock()
-		if time.Since(last) > 150*time.Millisecond {
-			last = time.Now()
-			if err := w.send(ctx, &LikenessReply{Replied: replied("likeness", q.Asked), Done: done}, nil); err != nil {
-				slog.Debug("telling how far a search is", "error", err)
-			}
+	found, err := w.s.studio.Likeness(ctx, q.View, now(func(done float64) {
+		if err := w.send(ctx, &LikenessReply{Replied: replied("likeness", q.Asked), Done: done}, nil); err != nil {
+			slog.Debug("telling how far a search is", "error", err)
 		}
-	})
+	}))
 	if err != nil {
 		return err
 	}
 	return w.send(ctx, &LikenessReply{replied("likeness", q.Asked), 1, found}, nil)
+}
+
+// now tells how far something is a few times a second, whoever says so, and however often.
+func now(tell func(done float64)) func(done float64) {
+	last := time.Now()
+	var mu sync.Mutex
+	return func(done float64) {
+		mu.Lock()
+		defer mu.Unlock()
+		if time.Since(last) > 150*time.Millisecond {
+			last = time.Now()
+			tell(done)
+		}
+	}
 }
 
 // MeasureRequest asks for a stock card of measurements.

@@ -18,4 +18,6 @@ type told struct {
 	Reasons                        *map[string]string
 	Kept                           *[][2]int
 	Shot                           *Shot
+	Done                           float64
+	Measured                       *MeasuredGrain
 }

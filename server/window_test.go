@@ -228,3 +228,45 @@ func call(t *testing.T, method, url, body string) (int, []byte) {
 	}
 	return r.StatusCode, data
 }
+
+// Grain is measured while the window is told how far it is; it can be stopped on the way, and begun again.
+func TestGrainMeasuredInAWindow(t *testing.T) {
+	srv := serve(t)
+	ctx, c := dial(t, srv.URL)
+	grain := func(seq, frames int) {
+		ask(t, ctx, c, fmt.Sprintf(`{"type":"grain","channel":"grain:measure","seq":%d,"grain":{"shot":2,"frame":0,"frames":%d,"shown":true,"boxes":[{"x":200,"y":100,"width":600,"height":500}]}}`, seq, frames))
+	}
+	grain(1, 12)
+	r, _ := next(t, ctx, c)
+	if r.Type != "grain" || r.Done <= 0 || r.Done >= 1 || r.Measured != nil {
+		t.Fatalf("on the way it tells %+v", r)
+	}
+	ask(t, ctx, c, `{"type":"stop","channel":"grain","seq":2}`)
+	ask(t, ctx, c, `{"type":"probe","channel":"probe","seq":3,"view":{"shot":4,"frame":0,"width":320,"height":240},"probe":{"x":0.5,"y":0.5}}`)
+	all, _, _ := collect(t, ctx, c, "probe", "")
+	for _, r := range all {
+		if r.Measured != nil || r.Problem != "" {
+			t.Errorf("stopped, it tells %+v", r)
+		}
+	}
+	grain(4, 2)
+	last := 0.0
+	for {
+		r, _ := next(t, ctx, c)
+		if r.Type != "grain" || r.Problem != "" {
+			t.Fatalf("it tells %+v", r)
+		}
+		if r.Seq < 4 {
+			continue
+		}
+		if r.Done < last {
+			t.Errorf("it goes back from %.2f to %.2f", last, r.Done)
+		}
+		if last = r.Done; r.Measured != nil {
+			if card := r.Measured.Card; r.Done != 1 || card == nil || card.Deviation[0][1] == 0 || !strings.HasPrefix(r.Measured.Patch, "data:image/png") {
+				t.Errorf("it comes to %+v", card)
+			}
+			return
+		}
+	}
+}

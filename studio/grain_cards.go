@@ -32,8 +32,8 @@ type GrainAsk struct {
 	Name string `json:"name,omitempty"`
 }
 
-// MeasureGrain measures grain as a card, which is not kept yet.
-func (s *Sessions) MeasureGrain(ctx context.Context, q GrainAsk) (*noise.Card, error) {
+// MeasureGrain measures grain as a card, which is not kept yet. progress, if not nil, is told the share that is done.
+func (s *Sessions) MeasureGrain(ctx context.Context, q GrainAsk, progress func(done float64)) (*noise.Card, error) {
 	shot, err := s.lib.Shot(q.Shot)
 	if err != nil {
 		return nil, err
@@ -66,11 +66,15 @@ func (s *Sessions) MeasureGrain(ctx context.Context, q GrainAsk) (*noise.Card, e
 	} else if codes == "" {
 		return nil, Bad("%s does not say how it was encoded; declare it in Intake first, or measure it as it is shown", shot.Name)
 	}
-	return s.grainOf(ctx, c, c.look, q, first, n, codes)
+	return s.grainOf(ctx, c, c.look, q, first, n, codes, progress)
 }
 
-// grainOf measures frames of a scene under a look.
-func (s *Sessions) grainOf(ctx context.Context, c *scene, l *look.Look, q GrainAsk, first, n int, codes string) (*noise.Card, error) {
+// grainOf measures frames of a scene under a look; progress may be nil.
+func (s *Sessions) grainOf(ctx context.Context, c *scene, l *look.Look, q GrainAsk, first, n int, codes string, progress func(done float64)) (*noise.Card, error) {
+	const rendering = 0.5 // of the time, about
+	if progress == nil {
+		progress = func(float64) {}
+	}
 	at := noise.Looked(c.shot.Width, c.shot.Height, q.Boxes)
 	var frames []*frame.Frame
 	for k := first; k < first+n; k++ {
@@ -86,8 +90,9 @@ func (s *Sessions) grainOf(ctx context.Context, c *scene, l *look.Look, q GrainA
 			return nil, wrapInput(err)
 		}
 		frames = append(frames, f.Crop(at.X, at.Y, at.W, at.H))
+		progress(rendering * float64(k-first+1) / float64(n))
 	}
-	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: noise.Within(at, q.Boxes)}, nil)
+	m, err := noise.Measure(ctx, frames, noise.Options{Boxes: noise.Within(at, q.Boxes)}, func(done float64) { progress(rendering + (1-rendering)*done) })
 	if err != nil {
 		return nil, untold(ctx, c.shot.Name, err)
 	}
@@ -203,7 +208,7 @@ func (s *Studio) MatchGrain(ctx context.Context, id uint, card string, by librar
 	out := &Matched{Aim: aim}
 	q := GrainAsk{Shot: id, Shown: true}
 	bare := c.look.Without(look.Finish, "grain")
-	if out.Was, err = s.Sessions.grainOf(ctx, c, bare, q, first, n, aim.Codes); err != nil {
+	if out.Was, err = s.Sessions.grainOf(ctx, c, bare, q, first, n, aim.Codes, nil); err != nil {
 		if ctx.Err() != nil {
 			return nil, err
 		}
@@ -228,7 +233,7 @@ func (s *Studio) MatchGrain(ctx context.Context, id uint, card string, by librar
 	if n == 1 { // a still: its grain goes on while it stands
 		out.Is, err = s.grainOfStill(ctx, c, after, q, aim.Codes)
 	} else {
-		out.Is, err = s.Sessions.grainOf(ctx, c, after, q, first, n, aim.Codes)
+		out.Is, err = s.Sessions.grainOf(ctx, c, after, q, first, n, aim.Codes, nil)
 	}
 	if err != nil {
 		if ctx.Err() != nil {
@@ -250,7 +255,7 @@ func (s *Studio) Regrain(ctx context.Context, id uint, by library.Author) (*Matc
 	first := min(c.shot.Frame, c.shot.Frames-n)
 	before := c.look.Without(look.Intake, "denoise").Without(look.Finish, "grain")
 	q := GrainAsk{Shot: id, Shown: true, Name: c.shot.Name + ", its own"}
-	card, err := s.Sessions.grainOf(ctx, c, before, q, first, n, render.DisplayOf(c.look).ID)
+	card, err := s.Sessions.grainOf(ctx, c, before, q, first, n, render.DisplayOf(c.look).ID, nil)
 	if err != nil {
 		return nil, err
 	}

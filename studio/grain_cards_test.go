@@ -89,7 +89,7 @@ func TestMatchATitle(t *testing.T) {
 		}
 	}
 	shot, titled := added.Shots[0].ID, added.Shots[1].ID
-	found, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: shot, Shown: true, Boxes: []noise.Area{{X: 10, Y: 10, W: 230, H: 250}, {X: 250, Y: 10, W: 220, H: 250}}})
+	found, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: shot, Shown: true, Boxes: []noise.Area{{X: 10, Y: 10, W: 230, H: 250}, {X: 250, Y: 10, W: 220, H: 250}}}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -194,11 +194,11 @@ func TestGrainCards(t *testing.T) {
 		{GrainAsk{Shot: id, Shown: true, Boxes: []noise.Area{{X: 400, Y: 0, W: 100, H: 100}}}, "inside the 480 × 272"},
 		{GrainAsk{Shot: id, Shown: true, Boxes: make([]noise.Area, 17)}, "there can be 16"},
 	} {
-		if _, err := s.MeasureGrain(t.Context(), c.ask); err == nil || !strings.Contains(err.Error(), c.why) {
+		if _, err := s.MeasureGrain(t.Context(), c.ask, nil); err == nil || !strings.Contains(err.Error(), c.why) {
 			t.Errorf("%+v: %v", c.ask, err)
 		}
 	}
-	card, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: id, Shown: true, Name: "Night grain"})
+	card, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: id, Shown: true, Name: "Night grain"}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -223,7 +223,7 @@ func TestGrainCards(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	still, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: id, Pin: pin.ID, Boxes: []noise.Area{{X: 0, Y: 0, W: 480, H: 272}}})
+	still, err := s.MeasureGrain(t.Context(), GrainAsk{Shot: id, Pin: pin.ID, Boxes: []noise.Area{{X: 0, Y: 0, W: 480, H: 272}}}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

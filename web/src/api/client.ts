@@ -7,7 +7,6 @@ import type {
   Edit,
   FilmReading,
   FilmAsk,
-  GrainAsk,
   Kept,
   KeptFiles,
   Listing,
@@ -91,7 +90,6 @@ export const api = {
   keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
   standIn: () => call<FilmAsk>('POST', '/library/stand-in'),
   keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
-  measureGrain: (ask: GrainAsk) => call<MeasuredGrain>('POST', '/grain', ask),
   keepGrain: (card: Card) => call<Kept>('POST', '/library/grain', card),
   grainCard: (id: number) => call<MeasuredGrain>('GET', `/library/${id}/grain`),
   matchGrain: (shot: number, revision: number, card: string) =>

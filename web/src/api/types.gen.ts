@@ -260,6 +260,21 @@ export interface GrainAsk {
   name?: string
 }
 
+export interface GrainReply {
+  type: 'grain'
+  channel: string
+  seq: number
+  done: number
+  measured?: MeasuredGrain
+}
+
+export interface GrainRequest {
+  type: 'grain'
+  channel: string
+  seq: number
+  grain: GrainAsk
+}
+
 export interface Histogram {
   count: [number[], number[], number[], number[]]
 }
@@ -1082,9 +1097,9 @@ export interface WedgeText {
   text: string
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | MeasureRequest | StopRequest
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | GrainRequest | MeasureRequest | StopRequest
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | MeasureReply
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | MeasureReply
 
 export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
@@ -1101,6 +1116,7 @@ export interface Replies {
   'skin': SkinReply
   'no-effect': NoEffectReply
   'likeness': LikenessReply
+  'grain': GrainReply
   'measure': MeasureReply
   'stop': never
 }

@@ -5,13 +5,24 @@ import { Choice } from '../controls/Choice'
 import { TextField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { assets, removeKept } from '../state/assets'
-import { addBox, closeGrain, followGrain, grain, keepGrain, matchGrain, measureGrain, setBoxes, showGrain } from '../state/grain'
+import {
+  addBox,
+  closeGrain,
+  followGrain,
+  grain,
+  keepGrain,
+  matchGrain,
+  measureGrain,
+  setBoxes,
+  showGrain,
+  stopMeasuring,
+} from '../state/grain'
 import { shotOf, useStudio } from '../state/studio'
 import { LinePlot, inks } from './LinePlot'
 
 /** Grain cards, in the desk's place: grain is measured from the open shot, kept, followed and matched. */
 export function GrainCards() {
-  const { shown, frames, boxes, busy, measured, keptAs, matched, problem } = grain.use((s) => s)
+  const { shown, frames, boxes, busy, done, measured, keptAs, matched, problem } = grain.use((s) => s)
   const shot = useStudio(shotOf)
   const station = useStudio((s) => s.station)
   const [at] = useState(station)
@@ -66,10 +77,24 @@ export function GrainCards() {
           </Button>
           {boxes.length > 0 && <Button onClick={() => setBoxes([])}>No boxes</Button>}
           <span className="grow" />
-          <Button active disabled={!shot || busy !== ''} onClick={measureGrain}>
-            {busy === 'measure' ? 'Measuring…' : 'Measure'}
-          </Button>
+          {busy === 'measure' ? (
+            <Button onClick={stopMeasuring}>Stop</Button>
+          ) : (
+            <Button active disabled={!shot || busy !== ''} onClick={measureGrain}>
+              Measure
+            </Button>
+          )}
         </div>
+        {busy === 'measure' && (
+          <span
+            role="progressbar"
+            aria-label="Measuring grain"
+            aria-valuenow={Math.round(100 * done)}
+            className="mt-2 block h-1 overflow-hidden rounded-sm bg-line"
+          >
+            <span className="block h-full bg-plum transition-[width]" style={{ width: `${100 * done}%` }} />
+          </span>
+        )}
       </section>
       {problem && (
         <p role="alert" className="m-0 mt-2 whitespace-pre-line text-amber" data-testid="grain-problem">

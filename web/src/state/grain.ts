@@ -16,6 +16,8 @@ interface Grain {
   boxes: Area[]
   /** What is under way. */
   busy: '' | 'measure' | 'match'
+  /** How far a measurement is, 0…1. */
+  done: number
   measured: MeasuredGrain | null
   /** The card's place in the library, 0 while it is not kept. */
   keptAs: number
@@ -30,6 +32,7 @@ export const grain = new Store<Grain>({
   frames: 4,
   boxes: [],
   busy: '',
+  done: 0,
   measured: null,
   keptAs: 0,
   matched: null,
@@ -90,12 +93,27 @@ export function measureGrain() {
   const { shotId, frame } = studio.get()
   const shot = studio.shot
   if (!shot) return
-  const fitting = boxes.map(inside)
-  void during('measure', async () => ({
-    measured: await api.measureGrain({ shot: shotId, frame, frames: Math.min(frames, shot.frames), shown, boxes: fitting }),
-    keptAs: 0,
-    matched: null,
-  }))
+  const ask = { shot: shotId, frame, frames: Math.min(frames, shot.frames), shown, boxes: boxes.map(inside) }
+  grain.set({ busy: 'measure', done: 0, problem: '' })
+  const fail = (problem: string) => grain.set({ busy: '', problem })
+  const begin = () => {
+    if (grain.get().busy !== 'measure') return // stopped meanwhile
+    studio.ask(
+      { type: 'grain', channel: 'grain:measure', grain: ask },
+      ({ done, measured }) => {
+        if (grain.get().busy !== 'measure') return
+        grain.set(measured ? { busy: '', measured, keptAs: 0, matched: null } : { done })
+      },
+      fail,
+    )
+  }
+  studio.settled().then(begin, (error: unknown) => fail(error instanceof Error ? error.message : String(error)))
+}
+
+/** Ends a measurement that is under way. */
+export function stopMeasuring() {
+  studio.unask('grain')
+  grain.set({ busy: '' })
 }
 
 /** Keeps what was measured in the library, under a name. */
