@@ -219,6 +219,10 @@ func (g grainOf) cloud(s *film.Stock) float64 {
 	return s.Cloud
 }
 
+// mostShared is how many times its own a layer deviates at most for greys to be neutral: where print and paper hardly follow a layer it would take
+// far more, and single clouds of it would stand out coloured. All layers give way together, so that greys stay neutral.
+const mostShared = 2.5
+
 // gains are the factors that make of the clouds' own deviations what is asked for: what layers share is neutral on the screen, and tones have
 // their gains.
 func (g grainOf) gains(e *render.Exposed, set grain.Setting) *[3]grain.Gains {
@@ -237,6 +241,13 @@ func (g grainOf) gains(e *render.Exposed, set grain.Setting) *[3]grain.Gains {
 			scene, densities, shares := alike.Of(i, d)
 			own := set.S[i] * laws[i](d)
 			shared := set.S[1] * laws[1](densities[1]) * shares[i]
+			if !g.early {
+				most := 0.0 // of what layers would deviate by against their own
+				for j, d := range densities {
+					most = max(most, set.S[1]*laws[1](densities[1])*shares[j]/(set.S[j]*laws[j](d)))
+				}
+				shared *= min(mostShared/max(most, 1e-9), 1)
+			}
 			return math.Sqrt((1-linked)*own*own+linked*shared*shared) / own * g.tones.At(scene/math.Log10(2))
 		})
 	}

@@ -56,6 +56,54 @@ func TestLinkedGrainIsNeutral(t *testing.T) {
 	}
 }
 
+// In what prints as black no cloud stands out coloured, of any colour stock, on the smallest film: the channels of a pixel part by 0.025 of the range
+// at most, beside what they are apart by without grain.
+func TestBlacksHaveNoColouredSpecks(t *testing.T) {
+	const w, h = 160, 120
+	for _, s := range film.Stocks() {
+		if s.Mono {
+			continue
+		}
+		l := filmLook(t, "negative.stock.id="+s.ID, "negative.gauge.id=super8", "negative.grain.amount=100", "print.medium.id=rideau")
+		plan, err := render.Compile(t.Context(), l, colour.Working(), render.Raster{W: w, H: h}, look.Finish)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, stops := range []float64{-6, -5} {
+			src := render.Still{Picture: frame.New(w, h, 3)}
+			for p := range 3 {
+				for y := range h {
+					for x := range w {
+						src.Picture.Row(p, y)[x] = float32(0.18 * math.Exp2(stops))
+					}
+				}
+			}
+			f, err := render.NewRenderer(0).Render(t.Context(), plan, src, 0)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var mean [3]float64
+			for p := range 3 {
+				for y := range h {
+					for _, v := range f.Row(p, y) {
+						mean[p] += float64(v) / (w * h)
+					}
+				}
+			}
+			part := 0.0
+			for y := range h {
+				for x := range w {
+					r, g, b := float64(f.Row(0, y)[x])-mean[0], float64(f.Row(1, y)[x])-mean[1], float64(f.Row(2, y)[x])-mean[2]
+					part = max(part, math.Abs(r-g), math.Abs(g-b), math.Abs(b-r))
+				}
+			}
+			if part > 0.025 {
+				t.Errorf("%s at %+g stops: a pixel's channels part by %.3f of the range", s.ID, stops, part)
+			}
+		}
+	}
+}
+
 // Gains by tone act as they are drawn: the deviation of density at each grey is the gain times what it is without, and means stay.
 func TestGainsByTone(t *testing.T) {
 	stops := []float64{-5, -4, -3, -2, -1, 0, 1, 2, 3, 4, 5}
