@@ -192,3 +192,22 @@ func (l *Lags) softened(sigma float64) float64 {
 	}
 	return sum
 }
+
+// through is the variance that noise of covariances keeps through a filter across and down, its weights from the middle out.
+func (l *Lags) through(h []float32) float64 {
+	n := len(h) - 1
+	at := func(i int) float64 { return float64(h[abs(i)]) }
+	var own [2*lags + 1]float64 // how the filter goes together with itself
+	for i := -n; i <= n; i++ {
+		for j := -n; j <= n; j++ {
+			own[lags+i-j] += at(i) * at(j)
+		}
+	}
+	sum := 0.0
+	for y, a := range own {
+		for x, b := range own {
+			sum += a * b * l[y][x]
+		}
+	}
+	return sum
+}
