@@ -26,12 +26,12 @@ const halvedVariance = 1.5
 var faintly = []float32{0.75, 0.125}
 
 const (
-	alikeBand  = 64  // rows that are compared at once
+	alikeBand  = 64   // rows that are compared at once
 	alikeTile  = 1024 // columns: what they need stays in the cache
-	alikeReach = 14  // rows and columns beside a pixel that are looked at
-	alikeSide  = 16  // columns beside a tile that there is room for
-	near       = 4   // reach of what is softened narrowly
-	wideReach  = 5   // reach of what is softened widely, at half the size
+	alikeReach = 14   // rows and columns beside a pixel that are looked at
+	alikeSide  = 16   // columns beside a tile that there is room for
+	near       = 4    // reach of what is softened narrowly
+	wideReach  = 5    // reach of what is softened widely, at half the size
 	ring       = alikeReach + near + 1
 	halfRing   = 2*(wideReach+1) + 2
 )

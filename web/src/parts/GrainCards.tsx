@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react'
 import type { Card, Kept, MatchedGrain, MeasuredGrain } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Choice } from '../controls/Choice'
+import { ProgressBar } from '../controls/ProgressBar'
 import { TextField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { assets, removeKept } from '../state/assets'
@@ -85,16 +86,7 @@ export function GrainCards() {
             </Button>
           )}
         </div>
-        {busy === 'measure' && (
-          <span
-            role="progressbar"
-            aria-label="Measuring grain"
-            aria-valuenow={Math.round(100 * done)}
-            className="mt-2 block h-1 overflow-hidden rounded-sm bg-line"
-          >
-            <span className="block h-full bg-plum transition-[width]" style={{ width: `${100 * done}%` }} />
-          </span>
-        )}
+        {busy === 'measure' && <ProgressBar label="Measuring grain" done={done} className="mt-2" />}
       </section>
       {problem && (
         <p role="alert" className="m-0 mt-2 whitespace-pre-line text-amber" data-testid="grain-problem">

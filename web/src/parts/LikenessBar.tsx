@@ -1,6 +1,7 @@
 import type { Pin, Side } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Choice, type Option } from '../controls/Choice'
+import { ProgressBar } from '../controls/ProgressBar'
 import { likenTo, likening, unliken } from '../state/likeness'
 import { pinboard } from '../state/pins'
 import { useStudio } from '../state/studio'
@@ -32,14 +33,7 @@ export function LikenessBar() {
       <Choice label="Nearest to" className="w-52" options={options} value={side} onChange={(v) => likenTo(v as Side | '', layOut)} />
       {done !== null && (
         <>
-          <span
-            role="progressbar"
-            aria-label="Looking for the nearest film"
-            aria-valuenow={Math.round(100 * done)}
-            className="h-1 w-40 shrink-0 overflow-hidden rounded-sm bg-line"
-          >
-            <span className="block h-full bg-plum transition-[width]" style={{ width: `${100 * done}%` }} />
-          </span>
+          <ProgressBar label="Looking for the nearest film" done={done} className="w-40 shrink-0" />
           <Button
             onClick={() => {
               unliken()
