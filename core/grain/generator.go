@@ -60,6 +60,7 @@ type Columns struct {
 	line  [3][]float32 // the row of noise just made, reach samples more on either side
 	then  [3][]float32 // that of the field that it flows into
 	out   [3][]float32
+	list  [][]float32 // rows about one
 
 	keys, later [3]uint64
 	now, turn   float32 // how much of line and of then
@@ -67,7 +68,7 @@ type Columns struct {
 
 // Columns starts w columns from x0 on a frame, whose first row will be y0.
 func (g *Generator) Columns(frame, x0, w, y0 int) *Columns {
-	s := &Columns{g: g, x0: x0, w: w, pitch: (w + 31) &^ 15, next: y0 - g.reach}
+	s := &Columns{g: g, x0: x0, w: w, pitch: (w + 31) &^ 15, next: y0 - g.reach, list: make([][]float32, 2*g.reach+1)}
 	a, b, now, turn := g.set.Motion.fields(frame)
 	s.now, s.turn = now, turn
 	row := func() []float32 { return make([]float32, w+2*g.reach, w+2*g.reach+64) }
@@ -121,15 +122,18 @@ func (s *Columns) noise(y int) {
 // made is the row of grain that a layer gets, filtered both ways but for a factor.
 func (s *Columns) made(layer, y int) []float32 {
 	h, row := s.g.down[layer], s.row(layer, y)
-	for k := 1; k <= h.Reach(); k++ {
-		out, weight := s.out[layer][:s.w], float32(1)
-		if k == 1 {
-			weight = h.At(0)
-		}
-		vec.Sides(out, row, s.row(layer, y-k), s.row(layer, y+k), weight, h.At(k))
-		row = out
+	if h.Reach() == 0 {
+		return row
 	}
-	return row
+	list := s.list[:2*h.Reach()+1]
+	list[0] = row
+	for k := 1; k <= h.Reach(); k++ {
+		list[2*k-1], list[2*k] = s.row(layer, y-k), s.row(layer, y+k)
+	}
+	out := s.out[layer][:s.w]
+	clear(s.out[layer])
+	vec.Columns(out, list, h, 1)
+	return out
 }
 
 // Add adds grain to the densities of row y in place; rows must come in order. The slices follow

@@ -13,7 +13,7 @@ const lanes16 = 16
 
 var avx512 = &table{
 	name: "avx512", matrix: matrix16, log2: logs16, exp2: exps16, decode: decode16,
-	curve: curve16, short: short16, mix: mix16, sides: sides16, modulate: modulate16, taps: taps16,
+	curve: curve16, short: short16, mix: mix16, modulate: modulate16, taps: taps16,
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 }
@@ -154,14 +154,6 @@ func average16(dst, a, b *float32, n int, k *[4]float32, c, d *float32) {
 		s = load16(c, i).MulAdd(k2, s)
 		s = load16(b, i).MulAdd(k1, s)
 		load16(a, i).MulAdd(k0, s).Store(at16(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
-func sides16(dst, mid, a, b *float32, n int, k0, k1 float32) {
-	x, y := archsimd.BroadcastFloat32x16(k0), archsimd.BroadcastFloat32x16(k1)
-	for i := 0; i < n; i += lanes16 {
-		load16(a, i).Add(load16(b, i)).MulAdd(y, load16(mid, i).Mul(x)).Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

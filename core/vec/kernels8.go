@@ -16,7 +16,7 @@ const lanes8 = 8
 
 var avx2 = &table{
 	name: "avx2", matrix: matrix8, log2: logs8, exp2: exps8, decode: decode8,
-	curve: curve8, short: short8, mix: mix8, sides: sides8, modulate: modulate8, taps: taps8,
+	curve: curve8, short: short8, mix: mix8, modulate: modulate8, taps: taps8,
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 }
@@ -157,14 +157,6 @@ func average8(dst, a, b *float32, n int, k *[4]float32, c, d *float32) {
 		s = load8(c, i).MulAdd(k2, s)
 		s = load8(b, i).MulAdd(k1, s)
 		load8(a, i).MulAdd(k0, s).Store(at8(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
-func sides8(dst, mid, a, b *float32, n int, k0, k1 float32) {
-	x, y := archsimd.BroadcastFloat32x8(k0), archsimd.BroadcastFloat32x8(k1)
-	for i := 0; i < n; i += lanes8 {
-		load8(a, i).Add(load8(b, i)).MulAdd(y, load8(mid, i).Mul(x)).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -7,7 +7,7 @@ import (
 
 var plain = &table{
 	name: "plain", matrix: plainMatrix, log2: plainLog2, exp2: plainExp2, decode: plainDecode,
-	curve: plainCurve, short: plainShort, mix: plainMix, sides: plainSides, modulate: plainModulate, taps: plainTaps,
+	curve: plainCurve, short: plainShort, mix: plainMix, modulate: plainModulate, taps: plainTaps,
 	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, noiseRow: plainNoiseRow, bound: plainBound, cubic: plainCubic, oneSided: plainOneSided,
 	cosine: plainCosine, cosineBack: plainCosineBack, sumEight: plainSumEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
 }
@@ -101,13 +101,6 @@ func plainMix(pd, pa, pb *float32, n int, ka, kb float32) {
 	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
 	for i := range d {
 		d[i] = ka*a[i] + kb*b[i]
-	}
-}
-
-func plainSides(pd, pm, pa, pb *float32, n int, k0, k1 float32) {
-	d, m, a, b := rows(n, pd), rows(n, pm), rows(n, pa), rows(n, pb)
-	for i := range d {
-		d[i] = k0*m[i] + k1*(a[i]+b[i])
 	}
 }
 

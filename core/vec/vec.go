@@ -13,7 +13,6 @@ type table struct {
 	curve      func(dst, src *float32, n int, c *Curve)
 	short      func(dst, src *float32, n int, c *Short)
 	mix        func(dst, a, b *float32, n int, ka, kb float32)
-	sides      func(dst, mid, a, b *float32, n int, k0, k1 float32)
 	modulate   func(dst, a, b *float32, n int, ka, kb float32, c *Short)
 	taps       func(dst, src *float32, n int, k *Symmetric)
 	tetra      func(r, g, b *float32, n int, t *Table3)
@@ -144,16 +143,6 @@ func Mix(dst, a, b []float32, ka, kb float32) {
 	}
 	dst, a, b = dst[:n], a[:n], b[:n]
 	active.mix(&dst[0], &a[0], &b[0], n, ka, kb)
-}
-
-// Sides sets dst = k0·mid + k1·(a + b).
-func Sides(dst, mid, a, b []float32, k0, k1 float32) {
-	n := up(len(dst))
-	if n == 0 {
-		return
-	}
-	dst, mid, a, b = dst[:n], mid[:n], a[:n], b[:n]
-	active.sides(&dst[0], &mid[0], &a[0], &b[0], n, k0, k1)
 }
 
 // Modulate adds c(dst)·(ka·a + kb·b) to dst; c keeps its end values outside its range.

@@ -143,12 +143,6 @@ func TestModulateScalesByTheLaw(t *testing.T) {
 				t.Fatalf("at %d: %g, want %g", i, got[i], want)
 			}
 		}
-		Sides(got, d, a, b, 0.5, 2)
-		for i := range got {
-			if want := 0.5*d[i] + 2*(a[i]+b[i]); math.Abs(float64(got[i]-want)) > 2e-6 {
-				t.Fatalf("sides at %d: %g, want %g", i, got[i], want)
-			}
-		}
 	})
 }
 
@@ -172,8 +166,6 @@ func TestBackendsAgree(t *testing.T) {
 		ApplyCurve(d, c, curve)
 		keep(d)
 		Mix(d, a, b, .3, .7)
-		keep(d)
-		Sides(d, a, b, c, .5, .25)
 		keep(d)
 		Columns(d, [][]float32{a, b, c, c, a, b, a}, NewSymmetric([]float32{.4, .15, .1, .05}), .7)
 		keep(d)

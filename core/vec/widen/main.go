@@ -18,7 +18,7 @@ func main() {
 		"const lanes8 = 8", "const lanes16 = 16", "lanes8", "lanes16",
 		"load8", "load16", "ints8", "ints16", "whole8", "whole16", "at8", "at16", "pick8", "pick16", "place8", "place16", "chooser8", "chooser16", "index8", "index16", "short8", "short16",
 		"matrix8", "matrix16", "logs8", "logs16", "exps8", "exps16", "decode8", "decode16", "curve8", "curve16",
-		"sides8", "sides16", "modulate8", "modulate16", "mix8", "mix16", "taps8", "taps16", "tetra8", "tetra16", "average8", "average16", "noise8", "noise16", "noiseRow8", "noiseRow16", "bound8", "bound16", "oneSided8", "oneSided16",
+		"modulate8", "modulate16", "mix8", "mix16", "taps8", "taps16", "tetra8", "tetra16", "average8", "average16", "noise8", "noise16", "noiseRow8", "noiseRow16", "bound8", "bound16", "oneSided8", "oneSided16",
 		"cosine8", "cosine16", "cosineBack8", "cosineBack16", "sumEight8", "sumEight16", "weighEight8", "weighEight16", "addSquares8", "addSquares16", "addExcess8", "addExcess16", "addProduct8", "addProduct16", "strong8", "strong16", "wiener8", "wiener16", "longTaps8", "longTaps16", "columns8", "columns16",
 		"// The vector kernels, 8 lanes wide. kernels16.go is made from this file by go generate:\n// types and lane counts change, nothing else, so that both widths give the same bits.\n//\n//go:generate go run ./widen\n", "",
 	).Replace(string(src))
