@@ -27,12 +27,8 @@ func (s *Sessions) placed(ctx context.Context, v View, p *Shown) (*Shown, error)
 	if err != nil {
 		return nil, err
 	}
-	number := c.view.Frame
-	if c.view.Number != nil {
-		number = *c.view.Number
-	}
 	began := time.Now()
-	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, number); err != nil {
+	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, c.view.number()); err != nil {
 		return nil, wrapInput(err)
 	}
 	p.Note = "every cloud of grain placed, one by one"

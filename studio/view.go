@@ -53,6 +53,14 @@ type View struct {
 	Draft bool `json:"draft,omitempty"`
 }
 
+// number is the frame that grain and other moving things are of.
+func (v *View) number() int {
+	if v.Number != nil {
+		return *v.Number
+	}
+	return v.Frame
+}
+
 // Image is a picture for the screen: 8 bits, red, green, blue, opacity.
 type Image struct {
 	W, H int
@@ -152,11 +160,7 @@ func (s *Sessions) at(ctx context.Context, c *scene, look *look.Look, tap look.S
 	if err != nil {
 		return nil, nil, err
 	}
-	number := c.view.Frame
-	if c.view.Number != nil {
-		number = *c.view.Number
-	}
-	f, err := s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, number)
+	f, err := s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, c.view.number())
 	return f, plan, wrapInput(err)
 }
 
