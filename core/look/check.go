@@ -35,6 +35,12 @@ func (l *Look) Check() error {
 		if !(st.Strength >= 0 && st.Strength <= 1) {
 			return fmt.Errorf("station %s: strength is %g; it goes from 0 to 1", s, st.Strength)
 		}
+		if st.Follows && !s.Follows() {
+			return fmt.Errorf("station %s follows nothing: its steps add up over the levels", s)
+		}
+		if st.Follows && len(st.Steps) > 0 {
+			return fmt.Errorf("station %s follows the level above, so it has no steps of its own", s)
+		}
 		if len(st.Steps) > mostSteps {
 			return fmt.Errorf("station %s: %d steps are more than %d", s, len(st.Steps), mostSteps)
 		}

@@ -33,6 +33,9 @@ const (
 	OpCover   Op = "cover"    // make Matte the matte Name
 	OpUncover Op = "uncover"  // remove the matte Name; its steps act everywhere
 	OpRename  Op = "rename"   // call the matte Name as Value says
+	OpFollow  Op = "follow"   // let the station be as the level above has it; what it has of its own goes
+	OpOwn     Op = "own"      // of a level: make the station that follows its own, as it is
+	OpLift    Op = "lift"     // of a level: move a step, or with no Kind the station, to the level Value
 	OpEncode  Op = "declare"  // of the shot, not of its look: declare its encoding, Value is its id
 	OpRestart Op = "restart"  // of the shot: put everything back to how it came
 	OpReplace Op = "look"     // of the shot: put another look in the place of its own
@@ -40,7 +43,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -75,7 +78,7 @@ type Edit struct {
 // given the step, made where it stands on the desk without being in the look.
 var (
 	lookEdits    = map[Op]func(e *Edit, l *Look) (string, error){OpCover: cover, OpUncover: uncover, OpRename: rename}
-	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation}
+	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation, OpFollow: follow}
 	groupEdits   = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchSteps, OpOff: switchSteps, OpRemove: removeSteps}
 	newEdits     = map[Op]func(e *Edit, l *Look) (string, error){OpAdd: add, OpPaste: paste, OpSet: set, OpReset: reset, OpClear: clearStep}
 	stepEdits    = map[Op]func(e *Edit, l *Look, k *Kind, p *Step) (string, error){OpOn: switchStep, OpOff: switchStep, OpMix: mixStep, OpMove: move, OpTitle: title, OpMask: maskStep, OpOutside: outside, OpSource: source, OpKey: setKey, OpUnkey: removeKey}
@@ -188,6 +191,15 @@ func (l *Look) Called(s Station, p *Step) string {
 	return k.Called(p)
 }
 
+func follow(e *Edit, l *Look) (string, error) {
+	c, err := l.Follow(e.Station)
+	if err != nil {
+		return "", err
+	}
+	*l = *c
+	return e.Station.Label() + " follows", nil
+}
+
 func switchStation(e *Edit, l *Look) (string, error) {
 	l.Station(e.Station).On = e.Op == OpOn
 	return e.Station.Label() + " " + string(e.Op), nil
@@ -201,6 +213,9 @@ func mixStation(e *Edit, l *Look) (string, error) {
 
 // clearStation takes every step out of a station; what is kept unread of it stays.
 func clearStation(e *Edit, l *Look) (string, error) {
+	if l.IsFollowing(e.Station) {
+		return "", fmt.Errorf("%s follows the level above; reset it there", e.Station.Label())
+	}
 	if st := l.Stations[e.Station]; st != nil && len(st.Unread) > 0 {
 		l.Stations[e.Station] = &StationInLook{On: true, Strength: 1, Unread: st.Unread}
 	} else {

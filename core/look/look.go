@@ -32,6 +32,8 @@ type StationInLook struct {
 	On       bool    `json:"on"`
 	Strength float64 `json:"strength"`
 	Steps    []*Step `json:"steps"`
+	// Follows tells that the station is as the level above has it (Levels); it has no steps of its own then.
+	Follows bool `json:"follows,omitempty"`
 	// Unread are steps of a stored look that cannot be read here.
 	Unread []*Unread `json:"unread,omitempty"`
 }
@@ -56,6 +58,9 @@ type Step struct {
 	Keys []*Key `json:"keys,omitempty"`
 	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
 	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
+
+	// Level is that of a step that came from above a shot (Levels.Whole), empty for its own.
+	Level Level `json:"-"`
 }
 
 // mostLetters is how long the title of a step or the name of a matte may be.
@@ -64,12 +69,16 @@ const mostLetters = 80
 // mostSteps is how many steps a station may have, and mostMattes how many mattes a look.
 const mostSteps, mostMattes = 100, 100
 
-// Name is what a step is found by in its station: its ID, or its kind.
+// Name is what a step is found by in its station: its ID, or its kind; with the level before it where it came from above.
 func (p *Step) Name() string {
+	name := p.Kind
 	if p.ID != "" {
-		return p.ID
+		name = p.ID
 	}
-	return p.Kind
+	if p.Level != "" {
+		return string(p.Level) + ":" + name
+	}
+	return name
 }
 
 // NewLook is the clean look: conversion and display alone.
@@ -126,8 +135,10 @@ func (l *Look) Step(s Station, name string) *Step {
 	return nil
 }
 
-// KindOf returns the kind of the step that has a name, or would have it: exposure-2 is an exposure.
+// KindOf returns the kind of the step that has a name, or would have it: exposure-2 is an exposure, and so is
+// reel:exposure.
 func KindOf(s Station, name string) (*Kind, error) {
+	name = nearName(name)
 	if i := strings.LastIndexByte(name, '-'); i > 0 {
 		if n, err := strconv.Atoi(name[i+1:]); err == nil && n > 1 {
 			if k, err := FindKind(s, name[:i]); err == nil && k.Repeatable {
@@ -149,19 +160,23 @@ func (l *Look) Ensure(s Station, name string) (*Step, error) {
 		return p, nil
 	}
 	p := &Step{Kind: k.ID, On: true, Strength: 1, Settings: map[string]any{}}
-	if name != k.ID {
-		p.ID = name
+	near := nearName(name)
+	if near != k.ID {
+		p.ID = near
+	}
+	if near != name {
+		p.Level = Level(strings.TrimSuffix(name, ":"+near))
 	}
 	st := l.Station(s)
-	st.Steps = slices.Insert(st.Steps, st.place(s, k.ID), p)
+	st.Steps = slices.Insert(st.Steps, st.place(s, p), p)
 	return p, nil
 }
 
-// place is the index at which a step of a kind usually acts.
-func (st *StationInLook) place(s Station, kind string) int {
+// place is the index at which a step usually acts, among those of its level.
+func (st *StationInLook) place(s Station, p *Step) int {
 	at := 0
 	for i, q := range st.Steps {
-		if order(s, q.Kind) <= order(s, kind) {
+		if q.Level == p.Level && order(s, q.Kind) <= order(s, p.Kind) || levelOrder(q.Level) < levelOrder(p.Level) {
 			at = i + 1
 		}
 	}
@@ -187,7 +202,7 @@ func (l *Look) Add(s Station, kind string, at int) (*Step, error) {
 	maps.Copy(p.Settings, k.Begin)
 	st := l.Station(s)
 	if at < 0 && s == Lens {
-		at = st.place(s, kind)
+		at = st.place(s, p)
 	} else if at < 0 || at > len(st.Steps) {
 		at = len(st.Steps)
 	}

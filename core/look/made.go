@@ -20,6 +20,8 @@ const Process = 4
 type Made struct {
 	// Process is the number of the light path under which the look was made.
 	Process int `json:"process"`
+	// Stations are the numbers of stations that came from a look of another process.
+	Stations map[Station]int `json:"stations,omitempty"`
 	// Defaults are the values of settings that a step leaves out, by kind (station.kind), as they were when a step
 	// of the kind came into the look; fixed kinds are among them.
 	Defaults map[string]map[string]any `json:"defaults,omitempty"`
@@ -44,7 +46,7 @@ func (m *Made) clone() *Made {
 	if m == nil {
 		return nil
 	}
-	c := &Made{Process: m.Process, Defaults: map[string]map[string]any{}, Cards: maps.Clone(m.Cards)}
+	c := &Made{Process: m.Process, Stations: maps.Clone(m.Stations), Defaults: map[string]map[string]any{}, Cards: maps.Clone(m.Cards)}
 	for k, v := range m.Defaults {
 		c.Defaults[k] = maps.Clone(v)
 	}
@@ -56,6 +58,7 @@ func (m *Made) check() {
 	if m.Process < 1 {
 		m.Process = 1
 	}
+	maps.DeleteFunc(m.Stations, func(s Station, n int) bool { return s.Index() < 0 || n < 1 })
 	for path, d := range m.Defaults {
 		s, id, _ := strings.Cut(path, ".")
 		k, err := FindKind(Station(s), id)
@@ -74,6 +77,36 @@ func (m *Made) check() {
 			}
 		}
 	}
+}
+
+// processOf is the number of the light path under which a station was made.
+func (m *Made) processOf(s Station) int {
+	if n := m.Stations[s]; n > 0 {
+		return n
+	}
+	return m.Process
+}
+
+// noteProcess notes it.
+func (m *Made) noteProcess(s Station, process int) {
+	delete(m.Stations, s)
+	if process != m.Process {
+		if m.Stations == nil {
+			m.Stations = map[Station]int{}
+		}
+		m.Stations[s] = process
+	}
+	if len(m.Stations) == 0 {
+		m.Stations = nil
+	}
+}
+
+// ProcessOf is the number of the light path under which a station of the look was made.
+func (l *Look) ProcessOf(s Station) int {
+	if l.Made == nil {
+		return Process
+	}
+	return l.Made.processOf(s)
 }
 
 // madeFirst is what a look was made with that does not say: it is of before looks were signed.
@@ -130,7 +163,7 @@ func (l *Look) Sign() {
 	}
 	named := map[string]bool{}
 	l.Steps(func(k *Kind, p *Step) {
-		if len(k.Settings) > 0 && m.Defaults[k.Path()] == nil {
+		if len(k.Settings) > 0 && m.Defaults[k.Path()] == nil && !l.IsFollowing(k.Station) {
 			d := map[string]any{}
 			for i := range k.Settings {
 				d[k.Settings[i].ID] = l.initial(k, &k.Settings[i])
@@ -168,7 +201,7 @@ func (l *Look) initial(k *Kind, s *Setting) any {
 			return v
 		}
 		for _, f := range s.Formerly {
-			if l.Made.Process < f.Process {
+			if l.Made.processOf(k.Station) < f.Process {
 				return f.Default
 			}
 		}

@@ -10,11 +10,15 @@ func Schema() map[string]any {
 				steps = append(steps, k.schema())
 			}
 		}
-		stations[string(s)] = object(map[string]any{
+		station := map[string]any{
 			"on":       map[string]any{"type": "boolean"},
 			"strength": share(),
 			"steps":    map[string]any{"type": "array", "items": map[string]any{"oneOf": steps}},
-		}, "on", "strength", "steps")
+		}
+		if s.Follows() {
+			station["follows"] = map[string]any{"type": "boolean", "default": false, "description": "the station is as the level above has it, and has no steps of its own"}
+		}
+		stations[string(s)] = object(station, "on", "strength", "steps")
 	}
 	root := object(map[string]any{
 		"velours":  map[string]any{"const": Version, "description": "version of the format"},

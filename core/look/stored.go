@@ -79,7 +79,7 @@ func ParseStored(data []byte) (*Look, error) {
 // has tells whether a look speaks of a kind, or cannot do without it.
 func (l *Look) has(k *Kind) bool {
 	if k.Fixed {
-		return true
+		return !l.IsFollowing(k.Station)
 	}
 	st := l.Stations[k.Station]
 	return st != nil && slices.ContainsFunc(st.Steps, func(p *Step) bool { return p.Kind == k.ID })
@@ -154,6 +154,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 		var in struct {
 			On       *bool
 			Strength *float64
+			Follows  bool
 			Steps    []json.RawMessage
 			Unread   []*Unread
 		}
@@ -166,6 +167,10 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 			st.Strength = min(max(*in.Strength, 0), 1)
 		}
 		r.l.Stations[s] = st
+		if in.Follows && s.Follows() && len(in.Steps)+len(in.Unread) == 0 {
+			r.l.Stations[s] = following()
+			continue
+		}
 		steps := in.Steps
 		for _, u := range in.Unread {
 			if u != nil {

@@ -41,7 +41,8 @@ type Builder struct {
 	// details are what surrounds development, lasts what acts on the codes of the finished picture.
 	details []Detail
 	lasts   []last
-	mask    *mask // of the step that is being gathered
+	mask    *mask        // of the step that is being gathered
+	station look.Station // its
 	// source tells that its mask is of what feeds it, fed that what feeds it is shown in its place.
 	source, fed bool
 	// tabular leaves out what a pixel takes of its neighbours.
@@ -142,14 +143,9 @@ type Detail struct {
 // Masked tells that the step acts inside a matte.
 func (b *Builder) Masked() bool { return b.mask != nil }
 
-// Process is the number of the light path under which the look was made: an operation whose picture was changed on
-// purpose goes on as before for a lower one.
-func (b *Builder) Process() int {
-	if b.Look.Made == nil {
-		return look.Process
-	}
-	return b.Look.Made.Process
-}
+// Process is the number of the light path under which the step that is being gathered was made: an operation whose picture
+// was changed on purpose goes on as before for a lower one.
+func (b *Builder) Process() int { return b.Look.ProcessOf(b.station) }
 
 // Matrix multiplies scene light, inside the step's matte.
 func (b *Builder) Matrix(s look.Station, m colour.Matrix) {
@@ -248,7 +244,7 @@ func gather(l *look.Look, r Raster) *Builder {
 			return
 		}
 		v := l.Values(k, p)
-		b.mask, b.source = maskOf(l, p, r), p.Source
+		b.mask, b.source, b.station = maskOf(l, p, r), p.Source, k.Station
 		b.fed = l.Fed == look.StepPath{Station: k.Station, Name: p.Name()}
 		if w.Grade != nil && (k.NoEffect == nil || k.NoEffect(v) == "") {
 			id := fmt.Sprint(k.ID, v)

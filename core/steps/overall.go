@@ -16,5 +16,5 @@ var overallKind = &look.Kind{
 		ID: "film", Label: "Film", Unit: "%", Min: 0, Max: 100, Default: 100, Step: 1,
 		Help: "100 is film alone, 0 the neutral conversion. When a look is right but too much, take it down here.",
 	}},
-	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) { b.Overall = 1 - (1-v.Number("film")/100)*s }},
+	Work: render.Work{Apply: func(b *render.Builder, v look.Values, s float64) { b.Overall *= 1 - (1-v.Number("film")/100)*s }},
 }

@@ -1,0 +1,425 @@
+package look
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+)
+
+// Level is where a setting lives: a shot, its scene or its reel.
+type Level string
+
+// The levels, from the nearest to the picture upwards.
+const (
+	OfShot  Level = "shot"
+	OfScene Level = "scene"
+	OfReel  Level = "reel"
+)
+
+// ParseLevel returns the level of a name; an empty one is the shot's.
+func ParseLevel(name string) (Level, error) {
+	switch l := Level(name); l {
+	case "":
+		return OfShot, nil
+	case OfShot, OfScene, OfReel:
+		return l, nil
+	}
+	return "", fmt.Errorf("unknown level %q; the levels are shot, scene, reel", name)
+}
+
+// Follows tells whether a station is either a level's own or as the level above has it.
+func (s Station) Follows() bool { return s == Lens || s == Negative || s == Print || s == Screen }
+
+// Adds tells whether a station's steps of all levels act one after the other: the shot's, the scene's, the reel's.
+func (s Station) Adds() bool { return s == Balance || s == Finish }
+
+// Following is a clean look that has the stations that can follow do so: that of a new shot or scene.
+func Following(name string) *Look {
+	l := NewLook(name)
+	for _, s := range Stations {
+		if s.Follows() {
+			l.Stations[s] = following()
+		}
+	}
+	return l
+}
+
+func following() *StationInLook {
+	return &StationInLook{On: true, Strength: 1, Follows: true, Steps: []*Step{}}
+}
+
+// IsFollowing tells whether a station of the look is as the level above has it.
+func (l *Look) IsFollowing(s Station) bool { return l.Stations[s] != nil && l.Stations[s].Follows }
+
+// Levels are the looks that make a shot's picture together: its own, and those of its scene and its reel, nil for none.
+type Levels struct{ Shot, Scene, Reel *Look }
+
+// at is the look of a level, nil for none.
+func (v Levels) at(of Level) *Look {
+	switch of {
+	case OfScene:
+		return v.Scene
+	case OfReel:
+		return v.Reel
+	}
+	return v.Shot
+}
+
+// Above are the looks over a level, nearest first; there may be none.
+func (v Levels) Above(of Level) []*Look {
+	var list []*Look
+	for _, l := range [][]*Look{{v.Scene, v.Reel}, {v.Reel}, nil}[slices.Index(upwards, of)] {
+		if l != nil {
+			list = append(list, l)
+		}
+	}
+	return list
+}
+
+var upwards = []Level{OfShot, OfScene, OfReel}
+
+// levelOrder is where the steps of a level act.
+func levelOrder(of Level) int { return slices.Index(upwards, of) }
+
+// Home is the level that a station of the shot is of: its own, or the first above that does not follow. Where all follow
+// it is the highest there is.
+func (v Levels) Home(s Station) Level {
+	home := OfShot
+	for _, of := range upwards {
+		l := v.at(of)
+		if l == nil {
+			continue
+		}
+		home = of
+		if !l.IsFollowing(s) {
+			break
+		}
+	}
+	return home
+}
+
+// Hide is what is left out of a picture while it is judged.
+type Hide string
+
+// What can be hidden.
+const (
+	HideNothing Hide = ""
+	HideAbove   Hide = "above" // what comes from scene and reel, but for the screen
+	HideOwn     Hide = "own"   // what is the shot's own, but for intake and screen: the picture as the levels above make it
+)
+
+// UnmarshalText reads what is to be hidden.
+func (h *Hide) UnmarshalText(text []byte) error {
+	switch *h = Hide(text); *h {
+	case HideNothing, HideAbove, HideOwn:
+		return nil
+	}
+	return fmt.Errorf("there is nothing called %q to hide; there are above and own", text)
+}
+
+// Without leaves something out.
+func (v Levels) Without(h Hide) Levels {
+	switch h {
+	case HideAbove:
+		return Levels{Shot: v.Shot, Reel: v.at(v.Home(Screen)).only(Screen)}
+	case HideOwn:
+		own := v.Shot.only(Intake)
+		for _, s := range Stations {
+			if s.Follows() {
+				own.Stations[s] = following()
+			}
+		}
+		if st := v.Shot.Stations[Screen]; !v.Shot.IsFollowing(Screen) {
+			delete(own.Stations, Screen)
+			if st != nil {
+				own.take(Screen, v.Shot, "")
+			}
+		}
+		v.Shot = own
+	}
+	return v
+}
+
+// only is the look with one station alone.
+func (l *Look) only(s Station) *Look {
+	c := l.Clone()
+	maps.DeleteFunc(c.Stations, func(t Station, _ *StationInLook) bool { return t != s })
+	return c
+}
+
+// Whole is the one look that makes the picture. Steps and mattes that come from above keep their level in their name, as
+// reel:exposure, in the stations that add up; so they are told from the shot's own.
+func (v Levels) Whole() *Look {
+	c := v.Shot.Clone()
+	for _, s := range Stations {
+		if s.Follows() && c.IsFollowing(s) {
+			home := v.Home(s)
+			delete(c.Stations, s)
+			if l := v.at(home); home != OfShot && !l.IsFollowing(s) {
+				c.take(s, l, home)
+			}
+		}
+	}
+	for _, s := range []Station{Balance, Finish} {
+		for _, of := range upwards[1:] {
+			if l := v.at(of); l != nil {
+				c.lay(s, l, of)
+			}
+		}
+	}
+	return c
+}
+
+// take makes a station as another look has it: its settings act as they do there. Mattes that it names come with it, their
+// level before their names where it is given.
+func (l *Look) take(s Station, from *Look, of Level) {
+	st := from.Stations[s]
+	l.madeAs(s, from)
+	if st == nil {
+		return
+	}
+	n := *st
+	n.Steps = make([]*Step, 0, len(st.Steps))
+	for _, p := range st.Steps {
+		q := p.Clone()
+		l.bringMatte(q, from, of)
+		n.Steps = append(n.Steps, q)
+	}
+	l.Stations[s] = &n
+}
+
+// madeAs notes that a station is made as in another look: by its defaults, cards and process.
+func (l *Look) madeAs(s Station, from *Look) {
+	if l.Made == nil && from.Made == nil {
+		return
+	}
+	theirs := from.Made
+	if theirs == nil {
+		theirs = &Made{Process: Process}
+	}
+	if l.Made == nil {
+		l.Made = &Made{Process: Process}
+	}
+	m := l.Made
+	for _, k := range kinds {
+		if k.Station != s {
+			continue
+		}
+		delete(m.Defaults, k.Path())
+		if d := theirs.Defaults[k.Path()]; d != nil {
+			if m.Defaults == nil {
+				m.Defaults = map[string]map[string]any{}
+			}
+			m.Defaults[k.Path()] = maps.Clone(d)
+		}
+	}
+	m.noteProcess(s, theirs.processOf(s))
+	for key, digest := range from.cardsOf(s) {
+		if m.Cards == nil {
+			m.Cards = map[string]string{}
+		}
+		m.Cards[key] = digest
+	}
+}
+
+// cardsOf are the noted cards that a station names.
+func (l *Look) cardsOf(s Station) map[string]string {
+	cards := map[string]string{}
+	if l.Made == nil {
+		return cards
+	}
+	l.Steps(func(k *Kind, p *Step) {
+		for i := range k.Settings {
+			if r := k.Settings[i].Refers; r != nil && k.Station == s {
+				key := r.Card + " " + l.Values(k, p).Choice(k.Settings[i].ID)
+				if digest := l.Made.Cards[key]; digest != "" {
+					cards[key] = digest
+				}
+			}
+		}
+	})
+	return cards
+}
+
+// bringMatte brings the matte of a step of another look, under its own name or with the level before it.
+func (l *Look) bringMatte(p *Step, from *Look, of Level) {
+	if p.Matte == nil {
+		return
+	}
+	m := from.Mattes[*p.Matte]
+	if m == nil {
+		p.Matte = nil
+		return
+	}
+	name := *p.Matte
+	if of != "" {
+		name = string(of) + ":" + name
+	} else {
+		for n := 2; l.Mattes[name] != nil && !sameMatte(l.Mattes[name], m); n++ {
+			name = fmt.Sprintf("%s %d", *p.Matte, n)
+		}
+	}
+	l.SetMatte(name, m.Clone())
+	p.Matte = &name
+}
+
+// lay puts the steps of a station of a level above after those that are there.
+func (l *Look) lay(s Station, from *Look, of Level) {
+	st := from.Stations[s]
+	if st == nil || len(st.Steps) == 0 {
+		return
+	}
+	to := l.Station(s)
+	if to.On && to.Strength == 1 { // it is the sum's already
+	} else {
+		for _, p := range to.Steps {
+			p.On, p.Strength = p.On && to.On, p.Strength*to.Strength
+		}
+		to.On, to.Strength = true, 1
+	}
+	for _, p := range st.Steps {
+		q := p.Clone()
+		q.Level = of
+		q.On, q.Strength = p.On && st.On, p.Strength*st.Strength
+		l.bringMatte(q, from, of)
+		l.settleAs(s, q, from)
+		to.Steps = append(to.Steps, q)
+	}
+	for key, digest := range from.cardsOf(s) {
+		if l.Made != nil && l.Made.Cards[key] == "" {
+			if l.Made.Cards == nil {
+				l.Made.Cards = map[string]string{}
+			}
+			l.Made.Cards[key] = digest
+		}
+	}
+}
+
+// settleAs writes into a step of another look what it leaves out there and would have otherwise here.
+func (l *Look) settleAs(s Station, p *Step, from *Look) {
+	k, err := FindKind(s, p.Kind)
+	if err != nil {
+		return
+	}
+	for i := range k.Settings {
+		set := &k.Settings[i]
+		if v := from.initial(k, set); p.Settings[set.ID] == nil && v != l.initial(k, set) {
+			p.Settings[set.ID] = v
+		}
+	}
+}
+
+// Flat is Whole as a look that stands for itself, with names as any look has them; left are the steps that it cannot hold,
+// of which a station takes one.
+func (v Levels) Flat() (flat *Look, left []string) {
+	w := v.Whole()
+	flat = w.Clone()
+	flat.Mattes = nil
+	renamed := map[string]string{}
+	for _, name := range slices.Sorted(maps.Keys(w.Mattes)) {
+		free := nearName(name)
+		for n := 2; flat.Mattes[free] != nil || free != name && w.Mattes[free] != nil; n++ {
+			free = fmt.Sprintf("%s %d", nearName(name), n)
+		}
+		flat.SetMatte(free, w.Mattes[name].Clone())
+		renamed[name] = free
+	}
+	for s, st := range flat.Stations {
+		kept := st.Steps
+		st.Steps = []*Step{}
+		for _, own := range []bool{true, false} { // names of the shot's own stay
+			for _, p := range kept {
+				if (p.Level == "") != own {
+					continue
+				}
+				if p.Matte != nil {
+					name := renamed[*p.Matte]
+					p.Matte = &name
+				}
+				if !own {
+					k, err := FindKind(s, p.Kind)
+					if err != nil || !k.Repeatable && flat.Step(s, p.Kind) != nil {
+						left = append(left, flat.Called(s, p))
+						continue
+					}
+					p.ID, p.Level = flat.free(s, p.Kind), ""
+				}
+				st.Steps = append(st.Steps, p)
+			}
+		}
+	}
+	return flat, left
+}
+
+// nearName is a name without the level before it.
+func nearName(name string) string {
+	for _, of := range upwards {
+		if n := len(of) + 1; len(name) > n && name[:n] == string(of)+":" {
+			return name[n:]
+		}
+	}
+	return name
+}
+
+// Own makes a station that follows the look's own, as the looks above have it: nearest first.
+func (l *Look) Own(s Station, above ...*Look) (*Look, error) {
+	switch {
+	case !s.Follows():
+		return nil, fmt.Errorf("%s follows nothing: its steps add up over the levels", s.Label())
+	case !l.IsFollowing(s):
+		return nil, fmt.Errorf("%s is its own already", s.Label())
+	}
+	c := l.Clone()
+	delete(c.Stations, s)
+	for _, a := range above {
+		if !a.IsFollowing(s) {
+			c.take(s, a, "")
+			break
+		}
+	}
+	c.Station(s)
+	return c, nil
+}
+
+// Follow makes a station as the level above has it again: what it had of its own goes, with the mattes that no other step uses.
+func (l *Look) Follow(s Station) (*Look, error) {
+	if !s.Follows() {
+		return nil, fmt.Errorf("%s follows nothing: its steps add up over the levels", s.Label())
+	}
+	c := l.Clone()
+	if st := c.Stations[s]; st != nil && len(st.Unread) > 0 {
+		return nil, fmt.Errorf("%s has steps that this program cannot read; remove them first", s.Label())
+	}
+	used := map[string]bool{}
+	if st := c.Stations[s]; st != nil {
+		for _, p := range st.Steps {
+			if p.Matte != nil {
+				used[*p.Matte] = true
+			}
+		}
+	}
+	c.Stations[s] = following()
+	for _, st := range c.Stations {
+		for _, p := range st.Steps {
+			if p.Matte != nil {
+				delete(used, *p.Matte)
+			}
+		}
+	}
+	maps.DeleteFunc(c.Mattes, func(name string, _ *Matte) bool { return used[name] })
+	if len(c.Mattes) == 0 {
+		c.Mattes = nil
+	}
+	if c.Made != nil {
+		delete(c.Made.Stations, s)
+		if len(c.Made.Stations) == 0 {
+			c.Made.Stations = nil
+		}
+		for _, k := range kinds {
+			if k.Station == s {
+				delete(c.Made.Defaults, k.Path())
+			}
+		}
+	}
+	return c, nil
+}
