@@ -3,6 +3,7 @@ package e2e
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"image"
 	"image/png"
 	"io"
@@ -65,15 +66,22 @@ func fetch[T any](t *testing.T, url string) T {
 
 func named(t *testing.T, url, name string) shot {
 	t.Helper()
-	for _, r := range fetch[[]struct{ Shots []shot }](t, url+"/api/v1/reels") {
-		for _, s := range r.Shots {
-			if s.Name == name {
-				return s
-			}
+	for _, s := range everyShot(t, url) {
+		if s.Name == name {
+			return fetch[shot](t, fmt.Sprintf("%s/api/v1/shots/%d", url, s.ID))
 		}
 	}
 	t.Fatalf("no shot %s", name)
 	return shot{}
+}
+
+// everyShot lists the shots of all reels, without their looks.
+func everyShot(t *testing.T, url string) (list []shot) {
+	t.Helper()
+	for _, r := range fetch[struct{ Reels []struct{ ID uint } }](t, url+"/api/v1/reels").Reels {
+		list = append(list, fetch[struct{ Shots []shot }](t, fmt.Sprintf("%s/api/v1/reels/%d", url, r.ID)).Shots...)
+	}
+	return list
 }
 
 // setting reads one value out of a shot's look; nil is a default.

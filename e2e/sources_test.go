@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -121,13 +122,6 @@ func TestBringingShotsIn(t *testing.T) {
 	p.Keyboard.MustType(input.Key('1'))
 	p.MustElementR("aside[aria-label=Desk] button", "^Remove$").MustClick()
 	until(t, "the shot is gone", func() bool {
-		for _, r := range fetch[[]struct{ Shots []shot }](t, srv.URL+"/api/v1/reels") {
-			for _, s := range r.Shots {
-				if s.Name == "lamp" {
-					return false
-				}
-			}
-		}
-		return true
+		return !slices.ContainsFunc(everyShot(t, srv.URL), func(s shot) bool { return s.Name == "lamp" })
 	})
 }

@@ -13,13 +13,15 @@ type Author struct {
 	Gesture string
 	// Window is the window that makes the change.
 	Window string
-	// Revision, if not nil, is what the shot's must be for the change to be made.
+	// Revision, if not nil, is what that of the look must be for the change to be made.
 	Revision *int
+	// Change, if not 0, is the change that undo or redo is meant for.
+	Change uint
 }
 
-// StaleError says that a shot has changed since the revision that a change was meant for.
+// StaleError says that something has changed since the revision that a change was meant for.
 type StaleError struct {
-	Shot string
+	Name string
 	// Since are the labels of what has been changed since, oldest first.
 	Since []string
 }
@@ -29,57 +31,132 @@ func (e *StaleError) Error() string {
 	if len(e.Since) > 0 {
 		what = strings.Join(e.Since, ", ")
 	}
-	return fmt.Sprintf("%s has changed in another window (%s); look at it as it is now, then try again", e.Shot, what)
+	return fmt.Sprintf("%s has changed in another window (%s); look at it as it is now, then try again", e.Name, what)
 }
 
 // longestFold is how many steps back a gesture is looked for: as many as there may be windows that drag at once.
 const longestFold = 8
 
-// Apply changes a shot's look in one transaction and records the change; what had been undone is forgotten. change
-// returns the new look, its encoding, and a label; it must follow from the shot's look and encoding alone, for it is
-// also asked what it makes of those between two changes of its gesture.
-func (l *Library) Apply(id uint, by Author, change func(s *Shot) (look, encoding, label string, err error)) (*Shot, error) {
-	var s Shot
+// Act changes documents in one transaction and records it, as one thing that is undone as one; what had been undone of them is
+// forgotten. change is asked for each in turn and returns a label. With a gesture and one owner it must follow from the document
+// alone, for it is also asked what it makes of the document between two changes of its gesture. A revision is that of the
+// first owner. Act returns the documents as they are then.
+func (l *Library) Act(by Author, owners []Owner, change func(d *Document) (label string, err error)) ([]*Document, error) {
+	var out []*Document
 	err := l.db.Transaction(func(tx *gorm.DB) error {
-		if err := tx.First(&s, id).Error; err != nil {
-			return found(err, "shot", id)
-		}
-		if by.Revision != nil && *by.Revision != s.Revision {
-			return stale(tx, &s, *by.Revision)
-		}
-		look, encoding, label, err := change(&s)
+		out = nil
+		k, err := newClock(tx)
 		if err != nil {
 			return err
 		}
-		if look == s.Look && encoding == s.Encoding {
-			return nil
-		}
-		if err := tx.Where("shot_id = ? AND seq >= ?", id, s.Cursor).Delete(&Change{}).Error; err != nil {
-			return err
-		}
-		s.Revision++
-		joined, err := fold(tx, &s, by, change)
-		if err != nil {
-			return err
-		}
-		if !joined {
-			c := Change{ShotID: id, Seq: s.Cursor, Label: label, Gesture: by.Gesture, Window: by.Window, Revision: s.Revision, Before: s.Look, After: look, Encoded: s.Encoding + "/" + encoding, At: now()}
-			if err := tx.Create(&c).Error; err != nil {
+		act := k.next()
+		for i, o := range owners {
+			d, err := load(tx, o)
+			if err != nil {
 				return err
 			}
-			s.Cursor++
+			if by.Revision != nil && i == 0 && *by.Revision != d.Revision {
+				return stale(tx, d, *by.Revision)
+			}
+			if err := k.record(tx, act, by, d, change, len(owners) == 1); err != nil {
+				return err
+			}
+			out = append(out, d)
 		}
-		s.Look, s.Encoding = look, encoding
-		return tx.Save(&s).Error
+		return nil
 	})
-	return &s, writeProblem(err)
+	return out, writeProblem(err)
 }
 
-// stale is the error for a shot that has gone on since a revision.
-func stale(tx *gorm.DB, s *Shot, since int) error {
-	e := &StaleError{Shot: s.Name}
+// clock gives the moments of changes, each later than all that were.
+type clock struct{ last uint }
+
+func newClock(tx *gorm.DB) (*clock, error) {
+	k := &clock{}
+	err := tx.Model(&Change{}).Select("coalesce(max(tick), 0)").Scan(&k.last).Error
+	return k, err
+}
+
+func (k *clock) next() uint {
+	k.last++
+	return k.last
+}
+
+// record makes a change of a document and writes it down.
+func (k *clock) record(tx *gorm.DB, act uint, by Author, d *Document, change func(*Document) (string, error), alone bool) error {
+	before, err := d.text()
+	if err != nil {
+		return err
+	}
+	was := d.Encoding
+	then := *d
+	label, err := change(&then)
+	if err != nil {
+		return err
+	}
+	after, err := then.text()
+	if err != nil || after == before && then.Encoding == was {
+		return err
+	}
+	if err := past(tx, d.Owner).Where("done = ?", false).Delete(&Change{}).Error; err != nil {
+		return err
+	}
+	*d = then
+	d.Revision++
+	joined := false
+	if alone {
+		if joined, err = k.fold(tx, d, by, change); err != nil {
+			return err
+		}
+	}
+	if !joined {
+		seq, err := next(tx, d.Owner)
+		if err != nil {
+			return err
+		}
+		tick := k.next()
+		c := Change{Owner: d.Of, OwnerID: d.ID, ReelID: d.ReelID, Seq: seq, Act: act, Tick: tick, Made: tick, Done: true, Label: label, Gesture: by.Gesture, Window: by.Window, Revision: d.Revision,
+			Before: before, After: after, Encoded: was + "/" + d.Encoding, At: now()}
+		if err := tx.Create(&c).Error; err != nil {
+			return err
+		}
+	}
+	return save(tx, d)
+}
+
+// began writes down that something has come: undone, it is removed.
+func (k *clock) began(tx *gorm.DB, act uint, by Author, label string, o Owner) error {
+	d, err := load(tx, o)
+	if err != nil {
+		return err
+	}
+	after, err := d.text()
+	if err != nil {
+		return err
+	}
+	d.Facts.Removed = true
+	before, err := d.text()
+	if err != nil {
+		return err
+	}
+	tick := k.next()
+	return tx.Create(&Change{Owner: o.Of, OwnerID: o.ID, ReelID: d.ReelID, Act: act, Tick: tick, Made: tick, Done: true, Label: label, Window: by.Window, Before: before, After: after, Encoded: d.Encoding, At: now()}).Error
+}
+
+// past are the changes of an owner.
+func past(tx *gorm.DB, o Owner) *gorm.DB { return tx.Where("owner = ? AND owner_id = ?", o.Of, o.ID) }
+
+// next is the place of the next change in an owner's past, of which nothing is undone.
+func next(tx *gorm.DB, o Owner) (seq int, err error) {
+	err = past(tx, o).Model(&Change{}).Select("coalesce(max(seq), -1) + 1").Scan(&seq).Error
+	return seq, err
+}
+
+// stale is the error for what has gone on since a revision.
+func stale(tx *gorm.DB, d *Document, since int) error {
+	e := &StaleError{Name: d.Facts.Name}
 	var list []Change
-	if err := tx.Where("shot_id = ? AND revision > ? AND seq < ?", s.ID, since, s.Cursor).Order("seq").Limit(5).Find(&list).Error; err != nil {
+	if err := past(tx, d.Owner).Where("revision > ? AND done", since).Order("seq").Limit(5).Find(&list).Error; err != nil {
 		return err
 	}
 	for _, c := range list {
@@ -90,13 +167,16 @@ func stale(tx *gorm.DB, s *Shot, since int) error {
 
 // fold puts a change into the step of its gesture, if there is one among the last few: what came after that step is
 // made anew on top of it. It reports whether it did.
-func fold(tx *gorm.DB, s *Shot, by Author, change func(s *Shot) (look, encoding, label string, err error)) (bool, error) {
+func (k *clock) fold(tx *gorm.DB, d *Document, by Author, change func(*Document) (string, error)) (bool, error) {
 	if by.Gesture == "" {
 		return false, nil
 	}
 	var list []Change
-	if err := tx.Where("shot_id = ? AND seq < ? AND seq >= ?", s.ID, s.Cursor, s.Cursor-longestFold).Order("seq").Find(&list).Error; err != nil {
+	if err := past(tx, d.Owner).Order("seq DESC").Limit(longestFold).Find(&list).Error; err != nil {
 		return false, err
+	}
+	for i, j := 0, len(list)-1; i < j; i, j = i+1, j-1 {
+		list[i], list[j] = list[j], list[i]
 	}
 	for len(list) > 0 && list[0].Gesture != by.Gesture {
 		list = list[1:]
@@ -113,15 +193,21 @@ func fold(tx *gorm.DB, s *Shot, by Author, change func(s *Shot) (look, encoding,
 		if i > 0 {
 			_, before = splitEncoded(list[i-1].Encoded)
 		}
-		then := *s
-		then.Look, then.Encoding = c.After, after
-		look, encoding, _, err := change(&then)
-		if err != nil {
+		then := *d
+		then.Encoding = after
+		if err := then.setText(c.After); err != nil {
+			return false, err
+		}
+		if _, err := change(&then); err != nil {
 			return false, nil // it does not fit in there: it is a step of its own
 		}
-		c.After, c.Encoded, c.At = look, before+"/"+encoding, now()
+		text, err := then.text()
+		if err != nil {
+			return false, err
+		}
+		c.After, c.Encoded, c.At = text, before+"/"+then.Encoding, now()
 	}
-	list[0].Revision = s.Revision
+	list[0].Revision = d.Revision
 	for i := range list {
 		if err := tx.Save(&list[i]).Error; err != nil {
 			return false, err
@@ -130,59 +216,10 @@ func fold(tx *gorm.DB, s *Shot, by Author, change func(s *Shot) (look, encoding,
 	return true, nil
 }
 
-// Travel undoes (−1) or redoes (+1) one change. It reports ErrNotFound at either end of the history. With a revision
-// in by, a shot that has gone on since is left as it is (StaleError).
-func (l *Library) Travel(id uint, direction int, by Author) (*Shot, error) {
-	var s Shot
-	err := l.db.Transaction(func(tx *gorm.DB) error {
-		if err := tx.First(&s, id).Error; err != nil {
-			return found(err, "shot", id)
-		}
-		if by.Revision != nil && *by.Revision != s.Revision {
-			return stale(tx, &s, *by.Revision)
-		}
-		at := s.Cursor
-		if direction < 0 {
-			at--
-		}
-		var c Change
-		if err := tx.Where("shot_id = ? AND seq = ?", id, at).First(&c).Error; err != nil {
-			return found(err, "change", uint(max(at, 0)))
-		}
-		before, after := splitEncoded(c.Encoded)
-		if direction < 0 {
-			s.Look, s.Encoding, s.Cursor = c.Before, before, s.Cursor-1
-		} else {
-			s.Look, s.Encoding, s.Cursor = c.After, after, s.Cursor+1
-		}
-		s.Revision++
-		return tx.Save(&s).Error
-	})
-	return &s, writeProblem(err)
-}
-
 func splitEncoded(s string) (before, after string) {
 	before, after, ok := strings.Cut(s, "/")
 	if !ok {
 		return s, s
 	}
 	return before, after
-}
-
-// Neighbour is a change that undo or redo would touch: its label and the window whose it is.
-type Neighbour struct{ Label, Window string }
-
-// Neighbours returns the changes that undo and redo would touch, empty where there is none.
-func (l *Library) Neighbours(s *Shot) (undo, redo Neighbour, err error) {
-	var c []Change
-	err = l.db.Select("seq", "label", "window").Where("shot_id = ? AND seq IN ?", s.ID, []int{s.Cursor - 1, s.Cursor}).Find(&c).Error
-	for _, x := range c {
-		n := Neighbour{x.Label, x.Window}
-		if x.Seq == s.Cursor {
-			redo = n
-		} else {
-			undo = n
-		}
-	}
-	return undo, redo, err
 }

@@ -32,7 +32,37 @@ var migrations = []migration{
 		"ALTER TABLE `changes` ADD COLUMN `revision` integer NOT NULL DEFAULT 0",
 		"CREATE TABLE `cards` (`digest` text PRIMARY KEY, `kind` text NOT NULL, `key` text NOT NULL, `data` blob NOT NULL)",
 	)},
+	{"levels: looks of reels and scenes, and one past for all of them", statements(
+		"ALTER TABLE `reels` ADD COLUMN `position` real NOT NULL DEFAULT 0",
+		"ALTER TABLE `reels` ADD COLUMN `archived` numeric NOT NULL DEFAULT 0",
+		"ALTER TABLE `reels` ADD COLUMN `removed` numeric NOT NULL DEFAULT 0",
+		"ALTER TABLE `reels` ADD COLUMN `look` text NOT NULL DEFAULT '"+reelLook+"'",
+		"ALTER TABLE `reels` ADD COLUMN `revision` integer NOT NULL DEFAULT 0",
+		"UPDATE `reels` SET `position` = `id`",
+		"CREATE TABLE `scenes` (`id` integer PRIMARY KEY AUTOINCREMENT, `reel_id` integer NOT NULL, `name` text NOT NULL, `position` real NOT NULL, `removed` numeric NOT NULL DEFAULT 0, `look` text NOT NULL, `revision` integer NOT NULL DEFAULT 0)",
+		"CREATE INDEX `idx_scenes_reel_id` ON `scenes`(`reel_id`)",
+		"INSERT INTO `scenes` (`reel_id`, `name`, `position`, `look`) SELECT `reel_id`, `scene`, min(`position`), '"+sceneLook+"' FROM `shots` WHERE `scene` <> '' GROUP BY `reel_id`, `scene` ORDER BY `reel_id`, min(`position`)",
+		"ALTER TABLE `shots` ADD COLUMN `scene_id` integer NOT NULL DEFAULT 0",
+		"ALTER TABLE `shots` ADD COLUMN `removed` numeric NOT NULL DEFAULT 0",
+		"ALTER TABLE `shots` ADD COLUMN `flag` numeric NOT NULL DEFAULT 0",
+		"ALTER TABLE `shots` ADD COLUMN `note` text NOT NULL DEFAULT ''",
+		"UPDATE `shots` SET `scene_id` = coalesce((SELECT `id` FROM `scenes` WHERE `scenes`.`reel_id` = `shots`.`reel_id` AND `scenes`.`name` = `shots`.`scene`), 0)",
+		"CREATE TABLE `pasts` (`id` integer PRIMARY KEY AUTOINCREMENT, `owner` text NOT NULL, `owner_id` integer NOT NULL, `reel_id` integer NOT NULL, `seq` integer NOT NULL, `done` numeric NOT NULL, `act` integer NOT NULL, `inverse` integer NOT NULL, `tick` integer NOT NULL, `made` integer NOT NULL, `label` text, `gesture` text, `before` text, `after` text, `encoded` text, `window` text NOT NULL DEFAULT '', `revision` integer NOT NULL DEFAULT 0, `at` datetime)",
+		"INSERT INTO `pasts` SELECT c.`id`, 'shot', c.`shot_id`, s.`reel_id`, c.`seq`, c.`seq` < coalesce(s.`cursor`, 0), 0, 0, CASE WHEN c.`seq` < coalesce(s.`cursor`, 0) THEN c.`id` ELSE 2 * (SELECT max(`id`) FROM `changes`) - c.`id` END, c.`id`, c.`label`, c.`gesture`, c.`before`, c.`after`, c.`encoded`, c.`window`, c.`revision`, c.`at` FROM `changes` c JOIN `shots` s ON s.`id` = c.`shot_id`",
+		"DROP TABLE `changes`",
+		"ALTER TABLE `pasts` RENAME TO `changes`",
+		"CREATE UNIQUE INDEX `past` ON `changes`(`owner`, `owner_id`, `seq`)",
+		"CREATE INDEX `idx_changes_tick` ON `changes`(`tick`)",
+		"CREATE INDEX `idx_changes_act` ON `changes`(`act`)",
+		"CREATE INDEX `idx_changes_reel` ON `changes`(`reel_id`, `done`, `tick`)",
+	)},
 }
+
+// The looks with which reels and scenes of before levels begin: nothing, and what follows it.
+const (
+	reelLook  = `{"velours":2,"name":"","stations":{},"made":{"process":4}}`
+	sceneLook = `{"velours":2,"name":"","stations":{"lens":{"on":true,"strength":1,"follows":true,"steps":[]},"negative":{"on":true,"strength":1,"follows":true,"steps":[]},"print":{"on":true,"strength":1,"follows":true,"steps":[]},"screen":{"on":true,"strength":1,"follows":true,"steps":[]}},"made":{"process":4}}`
+)
 
 // SchemaVersion is the schema that this program writes.
 var SchemaVersion = len(migrations)

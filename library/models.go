@@ -8,15 +8,40 @@ type Reel struct {
 	Name      string `gorm:"not null"`
 	Demo      bool
 	CreatedAt time.Time
-	Shots     []Shot
+	// Position is its place on the page of reels. One that is archived is put aside there; one that is removed is gone from
+	// it until that is undone.
+	Position          float64
+	Archived, Removed bool
+	// Look is the house look, that shots follow; Revision counts its changes.
+	Look     string `gorm:"not null"`
+	Revision int
+	Scenes   []Scene
+	Shots    []Shot
+}
+
+// Scene is a named group of shots in a reel.
+type Scene struct {
+	ID       uint   `gorm:"primaryKey"`
+	ReelID   uint   `gorm:"index;not null"`
+	Name     string `gorm:"not null"`
+	Position float64
+	Removed  bool
+	// Look is that of the scene, which follows the reel's; Revision counts its changes.
+	Look     string `gorm:"not null"`
+	Revision int
 }
 
 // Shot is one movie, sequence or still in a reel, with the look it has now.
 type Shot struct {
 	ID       uint `gorm:"primaryKey"`
 	ReelID   uint `gorm:"index;not null"`
-	Position int
-	Scene    string
+	Position float64
+	// SceneID is its scene, 0 for none.
+	SceneID uint
+	// Removed tells that it is gone from its reel until that is undone.
+	Removed  bool
+	Flag     bool
+	Note     string
 	Name     string `gorm:"not null"`
 	Path     string `gorm:"not null"`
 	Kind     string
@@ -47,28 +72,39 @@ type Shot struct {
 	Encoding string
 	// Look is the shot's look, as its JSON document.
 	Look string `gorm:"not null"`
+	// Follows tells, where the look itself was left out, which stations of it follow: a JSON list of true, in the order of
+	// FollowedStations, null for those that do not.
+	Follows string `gorm:"->;-:migration"`
 	// Start is the look that a reset of everything goes back to.
 	Start string `gorm:"not null"`
-	// Cursor is how many of the shot's changes are done; those beyond are undone.
-	Cursor int
 	// Frame is where the shot was last looked at.
 	Frame int
 	// Revision counts the changes of the look and the encoding, undo among them.
 	Revision int
 }
 
-// Change is one undoable step in a shot's history.
+// Change is one undoable step in the past of an owner.
 type Change struct {
-	ID     uint `gorm:"primaryKey"`
-	ShotID uint `gorm:"index:at,unique;not null"`
-	Seq    int  `gorm:"index:at,unique;not null"`
-	Label  string
+	ID uint `gorm:"primaryKey"`
+	// Owner and OwnerID are whose past it is in, ReelID the reel of that.
+	Owner   Part `gorm:"index:past,unique;not null"`
+	OwnerID uint `gorm:"index:past,unique;not null"`
+	ReelID  uint
+	// Seq is its place in the owner's past; of those that are done the last is how the owner is now.
+	Seq  int `gorm:"index:past,unique;not null"`
+	Done bool
+	// Act joins changes that are undone together; Inverse is that of an act which this one took back out of what came after it.
+	Act, Inverse uint
+	// Tick is when it was last done or undone, Made when it was made: the later, the greater.
+	Tick, Made uint
+	Label      string
 	// Gesture joins the many small changes of one drag into one step.
 	Gesture string
+	// Before and After are the text of a look, or facts as JSON.
 	Before  string
 	After   string
 	Encoded string // declared encoding before, a slash, and after
-	// Window is the window that made it, and Revision that of the shot since.
+	// Window is the window that made it, and Revision that of the look since.
 	Window   string
 	Revision int
 	At       time.Time

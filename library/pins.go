@@ -27,16 +27,3 @@ func (l *Library) RemovePin(id uint) error {
 	}
 	return d.Error
 }
-
-// Before is a shot's look and encoding before its last change, or as they are if there was none.
-func (l *Library) Before(s *Shot) (look, encoding string, err error) {
-	var c []Change
-	if err := l.db.Where("shot_id = ? AND seq = ?", s.ID, s.Cursor-1).Limit(1).Find(&c).Error; err != nil {
-		return "", "", err
-	}
-	if len(c) == 0 {
-		return s.Look, s.Encoding, nil
-	}
-	encoding, _ = splitEncoded(c[0].Encoded)
-	return c[0].Before, encoding, nil
-}

@@ -54,9 +54,11 @@ func httpCall(t *testing.T, method, url string, body any, want int, into any) st
 func TestFilmByTheAPI(t *testing.T) {
 	srv := serve(t)
 	api := srv.URL + "/api/v1"
-	var reels []Reel
-	httpCall(t, "GET", api+"/reels", nil, 200, &reels)
-	shots := reels[slices.IndexFunc(reels, func(r Reel) bool { return r.Demo })].Shots
+	var page ReelPage
+	httpCall(t, "GET", api+"/reels", nil, 200, &page)
+	var reel Reel
+	httpCall(t, "GET", fmt.Sprintf("%s/reels/%d", api, page.Reels[slices.IndexFunc(page.Reels, func(r ReelHead) bool { return r.Demo })].ID), nil, 200, &reel)
+	shots := reel.Shots
 	shot := fmt.Sprintf("%s/shots/%d", api, shots[0].ID)
 
 	var r studio.FilmReading

@@ -11,26 +11,68 @@ import (
 	"velours/studio"
 )
 
-// Reel is a job with its shots.
-type Reel struct {
-	ID    uint   `json:"id"`
-	Name  string `json:"name"`
-	Demo  bool   `json:"demo"`
-	Shots []Shot `json:"shots"`
+// ReelHead is a reel on the page of reels.
+type ReelHead struct {
+	ID       uint   `json:"id"`
+	Name     string `json:"name"`
+	Demo     bool   `json:"demo"`
+	Archived bool   `json:"archived"`
+	// Count is how many shots it has, Cover one of them, 0 for none.
+	Count int  `json:"count"`
+	Cover uint `json:"cover"`
 }
 
-// Shot is one shot as the screen needs it.
-type Shot struct {
-	ID     uint    `json:"id"`
-	Name   string  `json:"name"`
-	Scene  string  `json:"scene"`
-	Kind   string  `json:"kind"`
-	Width  int     `json:"width"`
-	Height int     `json:"height"`
-	Frames int     `json:"frames"`
-	Rate   float64 `json:"rate"`
-	Depth  int     `json:"depth"`
-	Codec  string  `json:"codec"`
+// ReelPage are all reels, and what undo and redo would touch of what they are called and where they stand.
+type ReelPage struct {
+	Reels []ReelHead `json:"reels"`
+	Undo  Change     `json:"undo"`
+	Redo  Change     `json:"redo"`
+}
+
+// Reel is a job with its scenes and shots, in order: shots of a scene stand together, those of none last.
+type Reel struct {
+	Levels
+	Name  string     `json:"name"`
+	Demo  bool       `json:"demo"`
+	Shots []ShotCard `json:"shots"`
+	Undo  Change     `json:"undo"`
+	Redo  Change     `json:"redo"`
+}
+
+// Levels are the looks above the shots of a reel: its own, and those of its scenes.
+type Levels struct {
+	ID       uint            `json:"id"`
+	Look     json.RawMessage `json:"look" ts:"Look"`
+	Revision int             `json:"revision"`
+	Scenes   []Scene         `json:"scenes"`
+}
+
+// Scene is a named group of shots.
+type Scene struct {
+	ID       uint            `json:"id"`
+	Name     string          `json:"name"`
+	Look     json.RawMessage `json:"look" ts:"Look"`
+	Revision int             `json:"revision"`
+}
+
+// ShotCard is a shot in the list of its reel.
+type ShotCard struct {
+	ID   uint   `json:"id"`
+	Reel uint   `json:"reel"`
+	Name string `json:"name"`
+	// SceneID is its scene, 0 for none.
+	SceneID uint   `json:"sceneId"`
+	Flag    bool   `json:"flag"`
+	Note    string `json:"note"`
+	// Own are the stations that could follow what is above, and are the shot's own.
+	Own    []look.Station `json:"own"`
+	Kind   string         `json:"kind"`
+	Width  int            `json:"width"`
+	Height int            `json:"height"`
+	Frames int            `json:"frames"`
+	Rate   float64        `json:"rate"`
+	Depth  int            `json:"depth"`
+	Codec  string         `json:"codec"`
 	// Says is what the file tells of itself, a line; Doubt what speaks against the declaration.
 	Says     string            `json:"says"`
 	Doubt    string            `json:"doubt"`
@@ -41,33 +83,52 @@ type Shot struct {
 	In       int               `json:"in"`
 	Out      int               `json:"out"`
 	Encoding string            `json:"encoding"`
-	Look     json.RawMessage   `json:"look" ts:"Look"`
 	Frame    int               `json:"frame"`
 	// Revision counts the changes of the look and its encoding.
-	Revision int    `json:"revision"`
-	Undo     Change `json:"undo"`
-	Redo     Change `json:"redo"`
+	Revision int `json:"revision"`
 }
 
-// Change is what undo or redo would touch: what it is called, empty for nothing, and the window whose it is.
+// Shot is one shot as the screen needs it.
+type Shot struct {
+	ShotCard
+	Look json.RawMessage `json:"look" ts:"Look"`
+	// Undo and Redo reach its own look, those above it, and the facts of its reel.
+	Undo Change `json:"undo"`
+	Redo Change `json:"redo"`
+}
+
+// Standing is a shot as it is after a change, with the looks above it where they may be others.
+type Standing struct {
+	Shot   Shot    `json:"shot"`
+	Levels *Levels `json:"levels,omitempty"`
+}
+
+// Change is what undo or redo would touch: what it is called, empty for nothing, the window whose it is, and of which level
+// it is, or that it is of facts.
 type Change struct {
+	ID     uint   `json:"id"`
 	Label  string `json:"label"`
 	Window string `json:"window"`
+	Of     string `json:"of"`
 }
 
-// Author says whose a change is, and for which revision of the shot it is meant.
+// Author says whose a change is, and for which revision of the look it is meant; undo and redo may say for which change.
 type Author struct {
 	Window   string `json:"window,omitempty"`
 	Revision *int   `json:"revision,omitempty"`
+	Change   uint   `json:"change,omitempty"`
 }
 
 // By is the author as the library knows it.
-func (a Author) By() library.Author { return library.Author{Window: a.Window, Revision: a.Revision} }
+func (a Author) By() library.Author {
+	return library.Author{Window: a.Window, Revision: a.Revision, Change: a.Change}
+}
 
-// Edit is one change of a shot, by an author; Gesture joins the edits of one drag into one undoable step.
+// Edit is one change of a shot, or of a level above it, by an author; Gesture joins the edits of one drag into one undoable step.
 type Edit struct {
 	look.Edit
-	Gesture string `json:"gesture,omitempty"`
+	Level   look.Level `json:"level,omitempty"`
+	Gesture string     `json:"gesture,omitempty"`
 	Author
 }
 
@@ -114,6 +175,7 @@ type Added struct {
 
 // Declaration says how the camera recorded some shots.
 type Declaration struct {
+	Author
 	Shots    []uint `json:"shots"`
 	Encoding string `json:"encoding"`
 }
@@ -151,8 +213,49 @@ type Plot struct {
 
 // Span is the first frame that counts, and the one after the last or 0 for the end.
 type Span struct {
+	Author
 	In  int `json:"in"`
 	Out int `json:"out"`
+}
+
+// Named gives something a name.
+type Named struct {
+	Author
+	Name string `json:"name"`
+}
+
+// ReelChange changes the facts of a reel or a scene.
+type ReelChange struct {
+	Author
+	studio.Change
+}
+
+// ShotsChange changes the facts of shots.
+type ShotsChange struct {
+	Author
+	studio.Change
+	Shots []uint `json:"shots"`
+}
+
+// NewScene groups shots into a scene.
+type NewScene struct {
+	Author
+	Name  string `json:"name"`
+	Shots []uint `json:"shots"`
+}
+
+// Placing puts shots into a scene, 0 for none, before another shot of it, or with 0 at its end.
+type Placing struct {
+	Author
+	Shots  []uint `json:"shots"`
+	Scene  uint   `json:"scene"`
+	Before uint   `json:"before"`
+}
+
+// PlaceBefore puts something before another of its kind, or with 0 at the end.
+type PlaceBefore struct {
+	Author
+	Before uint `json:"before"`
 }
 
 // FrameAt remembers where a shot was looked at.
@@ -221,11 +324,31 @@ type TakenPin struct {
 }
 
 func (s *Server) shot(x *library.Shot) (Shot, error) {
-	undo, redo, err := s.studio.Neighbours(x)
+	undo, redo, err := s.neighbours(library.ChainOf(x))
+	return Shot{shotCard(x), studio.Read(x.Look), undo, redo}, err
+}
+
+func shotCard(x *library.Shot) ShotCard {
 	gaps := append([]media.Gap{}, studio.Gaps(x)...)
-	return Shot{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
-		ID: x.ID, Name: x.Name, Scene: x.Scene, Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
-		Encoding: x.Encoding, Look: studio.Read(x.Look), Frame: x.Frame, Revision: x.Revision, Undo: Change(undo), Redo: Change(redo)}, err
+	return ShotCard{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
+		ID: x.ID, Reel: x.ReelID, Name: x.Name, SceneID: x.SceneID, Flag: x.Flag, Note: x.Note, Own: studio.OwnStations(x), Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
+		Encoding: x.Encoding, Frame: x.Frame, Revision: x.Revision}
+}
+
+// neighbours are what undo and redo would touch in a chain.
+func (s *Server) neighbours(c library.Chain) (undo, redo Change, err error) {
+	u, r, err := s.studio.Neighbours(c)
+	change := func(n library.Neighbour) Change { return Change{n.ID, n.Label, n.Window, string(n.Owner.Of)} }
+	return change(u), change(r), err
+}
+
+// levels are the looks of a reel and its scenes.
+func levels(r *library.Reel) Levels {
+	out := Levels{ID: r.ID, Look: studio.Read(r.Look), Revision: r.Revision, Scenes: []Scene{}}
+	for _, c := range r.Scenes {
+		out.Scenes = append(out.Scenes, Scene{c.ID, c.Name, studio.Read(c.Look), c.Revision})
+	}
+	return out
 }
 
 func delivery(d *library.Delivery) Delivery {

@@ -33,7 +33,7 @@ var problems = messageOf[ProblemReply]("problem")
 
 // notices tell of what has happened, by whichever window.
 var notices = []message{
-	messageOf[ShotNotice]("shot"), messageOf[ReelsNotice]("reels"), messageOf[AssetsNotice]("assets"), messageOf[DeliveryNotice]("delivery"),
+	messageOf[ShotNotice]("shot"), messageOf[LevelsNotice]("levels"), messageOf[ReelsNotice]("reels"), messageOf[AssetsNotice]("assets"), messageOf[DeliveryNotice]("delivery"),
 }
 
 // Stage tells a draft from the picture itself.
@@ -148,7 +148,14 @@ type ShotNotice struct {
 	Shot   Shot   `json:"shot"`
 }
 
-// ReelsNotice tells that shots have come or gone.
+// LevelsNotice tells of looks above shots that were changed, in Window.
+type LevelsNotice struct {
+	Type   string `json:"type"`
+	Window string `json:"window"`
+	Levels Levels `json:"levels"`
+}
+
+// ReelsNotice tells that reels, scenes or shots have come, gone, or changed their facts.
 type ReelsNotice struct {
 	Type string `json:"type"`
 }

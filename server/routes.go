@@ -27,7 +27,21 @@ type route struct {
 
 var routes = []route{
 	{"GET", "/desk", "Everything that is declared: stations, kinds, settings, formats", nil, Desk{}, (*Server).desk},
-	{"GET", "/reels", "All reels with their shots", nil, []Reel{}, (*Server).reels},
+	{"GET", "/reels", "All reels", nil, ReelPage{}, (*Server).reels},
+	{"POST", "/reels", "Make a reel", Named{}, ReelHead{}, (*Server).addReel},
+	{"POST", "/reels/undo", "Take back the last change of what reels are called, and where they stand", Author{}, ReelPage{}, (*Server).undoReels},
+	{"POST", "/reels/redo", "Do again what that took back", Author{}, ReelPage{}, (*Server).redoReels},
+	{"GET", "/reels/:id", "A reel with its scenes and shots", nil, Reel{}, (*Server).reel},
+	{"PUT", "/reels/:id", "Name, archive or remove a reel", ReelChange{}, nil, (*Server).changeReel},
+	{"POST", "/reels/:id/copy", "Make a reel of the same shots and looks", nil, ReelHead{}, (*Server).copyReel},
+	{"POST", "/reels/:id/place", "Put a reel before another", PlaceBefore{}, nil, (*Server).placeReel},
+	{"POST", "/reels/:id/undo", "Take back the last change of a reel's look, or of facts of what it holds", Author{}, Reel{}, (*Server).undoReel},
+	{"POST", "/reels/:id/redo", "Do again what that took back", Author{}, Reel{}, (*Server).redoReel},
+	{"POST", "/reels/:id/scenes", "Group shots into a new scene", NewScene{}, Reel{}, (*Server).addScene},
+	{"POST", "/reels/:id/order", "Put shots into a scene, before another shot", Placing{}, Reel{}, (*Server).placeShots},
+	{"PUT", "/scenes/:id", "Name or dissolve a scene", ReelChange{}, nil, (*Server).changeScene},
+	{"POST", "/scenes/:id/place", "Put a scene before another", PlaceBefore{}, nil, (*Server).placeScene},
+	{"PUT", "/shots", "Name, flag, note or remove shots; their files stay", ShotsChange{}, nil, (*Server).changeShots},
 	{"GET", "/media", "What lies in a folder (the query's folder; without one, the places that may be looked into)", nil, studio.Listing{}, (*Server).browse},
 	{"POST", "/reels/:id/shots", "Bring files, sequences and folders into a reel", NewShots{}, Added{}, (*Server).addShots},
 	{"POST", "/reels/:id/uploads", "Bring files into a reel that come with the request, as multipart/form-data", nil, Added{}, (*Server).upload},
@@ -49,9 +63,9 @@ var routes = []route{
 	{"GET", "/library/:id/file", "The file of something in the library", nil, nil, nil},
 	{"DELETE", "/shots/:id", "Take a shot out of its reel; its files stay", nil, nil, (*Server).removeShot},
 	{"PUT", "/shots/:id/span", "Set in and out", Span{}, Shot{}, (*Server).span},
-	{"POST", "/shots/:id/edits", "Change a shot", Edit{}, Shot{}, (*Server).edit},
-	{"POST", "/shots/:id/undo", "Take the last change back; with a revision, only if nothing has come between", Author{}, Shot{}, (*Server).undo},
-	{"POST", "/shots/:id/redo", "Do again what undo took back", Author{}, Shot{}, (*Server).redo},
+	{"POST", "/shots/:id/edits", "Change a shot, or a level above it", Edit{}, Standing{}, (*Server).edit},
+	{"POST", "/shots/:id/undo", "Take the last change back that reaches the shot; with a revision or a change, only if nothing has come between", Author{}, Standing{}, (*Server).undo},
+	{"POST", "/shots/:id/redo", "Do again what undo took back", Author{}, Standing{}, (*Server).redo},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
 	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
 	{"GET", "/shots/:id/film", "Curves, figures and spectra of a shot's film at the query's frame; with names a stock to compare with, x and y a point of the frame", nil, studio.FilmReading{}, (*Server).film},
@@ -122,26 +136,6 @@ func (s *Server) desk(*gin.Context) (any, error) {
 	return d, nil
 }
 
-func (s *Server) reels(*gin.Context) (any, error) {
-	list, err := s.studio.Reels()
-	if err != nil {
-		return nil, err
-	}
-	out := []Reel{}
-	for _, r := range list {
-		o := Reel{ID: r.ID, Name: r.Name, Demo: r.Demo, Shots: []Shot{}}
-		for i := range r.Shots {
-			shot, err := s.shot(&r.Shots[i])
-			if err != nil {
-				return nil, err
-			}
-			o.Shots = append(o.Shots, shot)
-		}
-		out = append(out, o)
-	}
-	return out, nil
-}
-
 // withShot runs f on the shot of the path and answers with the shot as it is then.
 func (s *Server) withShot(c *gin.Context, f func(id uint) (*library.Shot, error)) (any, error) {
 	n, err := id(c)
@@ -158,25 +152,62 @@ func (s *Server) withShot(c *gin.Context, f func(id uint) (*library.Shot, error)
 func (s *Server) getShot(c *gin.Context) (any, error) { return s.withShot(c, s.studio.Shot) }
 
 func (s *Server) edit(c *gin.Context) (any, error) {
-	e, err := body[Edit](c)
+	n, e, err := asked[Edit](c)
 	if err != nil {
 		return nil, err
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.Edit(id, e.Edit, e.By()) })
+	if e.Level == "" {
+		e.Level = look.OfShot
+	}
+	shot, err := s.studio.EditAt(n, e.Level, e.Edit, e.By())
+	if err != nil {
+		return nil, err
+	}
+	return s.standing(shot, e.Level != look.OfShot || e.Op == look.OpLift)
+}
+
+// standing is a shot after a change, with the looks above it if they may have changed.
+func (s *Server) standing(x *library.Shot, above bool) (any, error) {
+	shot, err := s.shot(x)
+	out := Standing{Shot: shot}
+	if err != nil || !above {
+		return out, err
+	}
+	reel, err := s.studio.Levels(x.ReelID)
+	if err != nil {
+		return nil, err
+	}
+	l := levels(reel)
+	out.Levels = &l
+	return out, nil
 }
 
 func (s *Server) undo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Undo) }
 func (s *Server) redo(c *gin.Context) (any, error) { return s.travel(c, s.studio.Redo) }
 
 func (s *Server) travel(c *gin.Context, f func(uint, library.Author) (*library.Shot, error)) (any, error) {
-	var a Author
-	if c.Request.ContentLength != 0 { // who it is need not be said
-		var err error
-		if a, err = body[Author](c); err != nil {
-			return nil, err
-		}
+	n, err := id(c)
+	if err != nil {
+		return nil, err
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return f(id, a.By()) })
+	a, err := author(c)
+	if err != nil {
+		return nil, err
+	}
+	shot, err := f(n, a)
+	if err != nil {
+		return nil, err
+	}
+	return s.standing(shot, true)
+}
+
+// author reads who it is, which need not be said.
+func author(c *gin.Context) (library.Author, error) {
+	if c.Request.ContentLength == 0 {
+		return library.Author{}, nil
+	}
+	a, err := body[Author](c)
+	return a.By(), err
 }
 
 func (s *Server) frame(c *gin.Context) (any, error) {

@@ -66,7 +66,7 @@ func (s *Server) declare(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, err := s.studio.Declare(d.Shots, d.Encoding)
+	list, err := s.studio.Declare(d.Shots, d.Encoding, d.By())
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *Server) span(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.SetSpan(id, p.In, p.Out) })
+	return s.withShot(c, func(id uint) (*library.Shot, error) { return s.studio.SetSpan(id, p.In, p.Out, p.By()) })
 }
 
 func (s *Server) removeShot(c *gin.Context) (any, error) {
@@ -86,5 +86,6 @@ func (s *Server) removeShot(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return nil, s.studio.RemoveShot(n)
+	gone := true
+	return nil, s.studio.ChangeShots([]uint{n}, studio.Change{Removed: &gone}, library.Author{})
 }

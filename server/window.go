@@ -86,6 +86,12 @@ func (w *window) notify(ctx context.Context, e studio.Event) error {
 			return err
 		}
 		return w.send(ctx, &ShotNotice{"shot", e.Window, o}, nil)
+	case e.Levels != 0:
+		r, err := w.s.studio.Levels(e.Levels)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, &LevelsNotice{"levels", e.Window, levels(r)}, nil)
 	case e.Reels:
 		return w.send(ctx, &ReelsNotice{"reels"}, nil)
 	case e.Assets:

@@ -22,6 +22,8 @@ func shotNow(t *testing.T, url string, id int) Shot {
 	return s
 }
 
+func named(c Change) string { return c.Label + " " + c.Window }
+
 func editBy(t *testing.T, url, window, gesture string, kind, setting string, value float64) {
 	t.Helper()
 	body := fmt.Sprintf(`{"op":"set","station":"balance","kind":%q,"setting":%q,"value":%g,"gesture":%q,"window":%q}`, kind, setting, value, gesture, window)
@@ -38,7 +40,7 @@ func TestWindowsSeeEachOther(t *testing.T) {
 	editBy(t, srv.URL, "left", "", "exposure", "stops", 0.9)
 	for name, c := range map[string]*websocket.Conn{"the other": b, "its own": a} {
 		r, _ := next(t, ctx, c)
-		if r.Type != "shot" || r.Window != "left" || r.Shot == nil || r.Shot.ID != 1 || !strings.Contains(string(r.Shot.Look), `"stops":0.9`) || r.Shot.Undo != (Change{"Exposure", "left"}) {
+		if r.Type != "shot" || r.Window != "left" || r.Shot == nil || r.Shot.ID != 1 || !strings.Contains(string(r.Shot.Look), `"stops":0.9`) || named(r.Shot.Undo) != "Exposure left" {
 			t.Errorf("%s window is told %+v", name, r)
 		}
 	}
@@ -59,17 +61,19 @@ func TestTwoWhoDragAtOnce(t *testing.T) {
 	undo := func(want string) Shot {
 		t.Helper()
 		status, data := call(t, "POST", srv.URL+"/api/v1/shots/1/undo", "")
-		var s Shot
-		if err := json.Unmarshal(data, &s); err != nil || status != 200 || want != "" && !strings.Contains(string(s.Look), want) {
+		var now Standing
+		err := json.Unmarshal(data, &now)
+		s := now.Shot
+		if err != nil || status != 200 || want != "" && !strings.Contains(string(s.Look), want) {
 			t.Fatalf("%d %s", status, data)
 		}
 		return s
 	}
-	if s.Undo != (Change{"Saturation", "right"}) {
+	if named(s.Undo) != "Saturation right" {
 		t.Errorf("undo would take back %+v", s.Undo)
 	}
 	one := undo(`"stops":0.6`)
-	if strings.Contains(string(one.Look), `"kind":"saturation"`) || one.Undo != (Change{"Exposure", "left"}) || one.Redo != (Change{"Saturation", "right"}) {
+	if strings.Contains(string(one.Look), `"kind":"saturation"`) || named(one.Undo) != "Exposure left" || named(one.Redo) != "Saturation right" {
 		t.Errorf("after one step back: %s, %+v", one.Look, one.Undo)
 	}
 	if two := undo(""); string(two.Look) != string(first.Look) {

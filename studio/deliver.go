@@ -119,7 +119,7 @@ func (s *Jobs) Deliver(id uint, formatID string, frame int, placed bool) (*libra
 	if shot.Encoding == "" {
 		return nil, Bad("%s does not say how it was encoded; declare it in Intake first", shot.Name)
 	}
-	look, _, err := lookOf(shot)
+	look, _, err := s.lookOf(shot)
 	if err != nil {
 		return nil, err
 	}

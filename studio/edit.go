@@ -2,6 +2,7 @@ package studio
 
 import (
 	"fmt"
+	"slices"
 
 	"velours/core/colour"
 	"velours/core/look"
@@ -11,58 +12,199 @@ import (
 // Edit changes a shot and records the change. by says whose it is; edits that put one whole look in place of another
 // give the revision for which they are meant, so that none is lost that came between.
 func (s *Sessions) Edit(id uint, e look.Edit, by library.Author) (*library.Shot, error) {
-	return s.change(id, by, func(shot *library.Shot, l *look.Look) (*look.Look, string, string, error) {
-		return edited(shot, l, e)
+	return s.EditAt(id, look.OfShot, e, by)
+}
+
+// EditAt is Edit of a shot's level: its own look, or that of its scene or reel, with all that follow it.
+func (s *Sessions) EditAt(id uint, level look.Level, e look.Edit, by library.Author) (*library.Shot, error) {
+	shot, err := s.lib.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	if level != look.OfShot && slices.Contains([]look.Op{look.OpEncode, look.OpRestart}, e.Op) {
+		return nil, Bad("a %s has no encoding and no beginning of its own; that is each shot's", level)
+	}
+	if e.Station == look.Intake && level != look.OfShot {
+		return nil, Bad("intake is each shot's own; change it there")
+	}
+	switch e.Op {
+	case look.OpOwn:
+		above, err := s.levelsOf(shot, nil)
+		if err != nil {
+			return nil, err
+		}
+		return s.changeAt(shot, level, by, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
+			after, err := l.Own(e.Station, above.Above(level)...)
+			return after, e.Station.Label() + " made own", err
+		})
+	case look.OpLift:
+		return s.lift(shot, level, e, by)
+	}
+	return s.changeAt(shot, level, by, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
+		return edited(shot.Start, d, l, e)
 	})
 }
 
-// edited is what an edit makes of a shot: its look, its encoding, and what undo calls that.
-func edited(shot *library.Shot, l *look.Look, e look.Edit) (after *look.Look, encoding, label string, err error) {
-	encoding = shot.Encoding
-	switch e.Op {
-	case look.OpRestart:
-		after, err = look.ParseStored([]byte(shot.Start))
-		return after, encoding, "Reset everything", err
-	case look.OpEncode:
-		id, _ := e.Value.(string)
-		enc, err := colour.FindEncoding(id)
+// EditAll makes one edit to the looks of several shots, as one act.
+func (s *Sessions) EditAll(ids []uint, e look.Edit, by library.Author) ([]*library.Shot, error) {
+	var owners []library.Owner
+	start := map[uint]string{}
+	for _, id := range ids {
+		shot, err := s.lib.Shot(id)
 		if err != nil {
-			return nil, "", "", err
+			return nil, err
 		}
-		return l, id, "Encoding " + enc.Label, enclose(l, enc)
+		start[id] = shot.Start
+		owners = append(owners, library.Owner{Of: library.ShotLook, ID: id})
 	}
-	after, label, err = e.Apply(l)
-	return after, encoding, label, err
-}
-
-// change makes a change to a shot's look and encoding, and tells who watches. do may be asked several times.
-func (s *Sessions) change(id uint, by library.Author, do func(*library.Shot, *look.Look) (after *look.Look, encoding, label string, err error)) (*library.Shot, error) {
-	was := -1
-	shot, err := s.lib.Apply(id, by, func(shot *library.Shot) (string, string, string, error) {
-		if was < 0 {
-			was = shot.Revision
-		}
-		l, err := look.ParseStored([]byte(shot.Look))
-		if err != nil {
-			return "", "", "", fmt.Errorf("the look of %s: %w", shot.Name, err)
-		}
-		after, encoding, label, err := do(shot, l)
-		if err != nil {
-			return "", "", "", BadInput{err}
-		}
-		doc, err := marshal(after)
-		return doc, encoding, label, err
+	docs, err := s.lib.Act(by, owners, func(d *library.Document) (string, error) {
+		return relook(d, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
+			return edited(start[d.ID], d, l, e)
+		})
 	})
 	if err != nil {
 		return nil, err
 	}
-	if shot.Revision != was {
-		s.changed(shot, by.Window)
+	s.told(docs, by.Window)
+	var out []*library.Shot
+	for _, id := range ids {
+		shot, err := s.lib.Shot(id)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, shot)
 	}
-	return shot, nil
+	return out, nil
 }
 
-// Undo takes the last change back; a revision in by guards against what came between.
+// edited is what an edit makes of a look and its document, and what undo calls that.
+func edited(start string, d *library.Document, l *look.Look, e look.Edit) (after *look.Look, label string, err error) {
+	switch e.Op {
+	case look.OpRestart:
+		after, err = look.ParseStored([]byte(start))
+		return after, "Reset everything", err
+	case look.OpEncode:
+		id, _ := e.Value.(string)
+		enc, err := colour.FindEncoding(id)
+		if err != nil {
+			return nil, "", err
+		}
+		d.Encoding = id
+		return l, "Encoding " + enc.Label, enclose(l, enc)
+	}
+	return e.Apply(l)
+}
+
+// lift moves a step, or a whole station, from one level of a shot to another, as one act. The picture of the shot stays but for
+// where other levels' steps come between.
+func (s *Sessions) lift(shot *library.Shot, from look.Level, e look.Edit, by library.Author) (*library.Shot, error) {
+	name, _ := e.Value.(string)
+	to, err := look.ParseLevel(name)
+	if err != nil {
+		return nil, BadInput{err}
+	}
+	if from == to {
+		return nil, Bad("it is at that level already")
+	}
+	var owners []library.Owner
+	for _, of := range []look.Level{from, to} {
+		o, err := owner(shot, of)
+		if err != nil {
+			return nil, err
+		}
+		owners = append(owners, o)
+	}
+	var moved look.Moved
+	docs, err := s.lib.Act(by, owners, func(d *library.Document) (string, error) {
+		l, err := look.ParseStored([]byte(d.Look))
+		if err != nil {
+			return "", err
+		}
+		if d.Owner == owners[0] {
+			l, moved, err = l.Take(e.Station, e.Kind)
+		} else {
+			l, err = l.Give(moved)
+		}
+		if err != nil {
+			return "", BadInput{err}
+		}
+		d.Look, err = marshal(l)
+		return fmt.Sprintf("%s to the %s", moved.Called, to), err
+	})
+	if err != nil {
+		return nil, err
+	}
+	s.told(docs, by.Window)
+	return s.lib.Shot(shot.ID)
+}
+
+// change makes a change to a shot's own look and encoding.
+func (s *Sessions) change(id uint, by library.Author, do func(d *library.Document, l *look.Look) (after *look.Look, label string, err error)) (*library.Shot, error) {
+	shot, err := s.lib.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	return s.changeAt(shot, look.OfShot, by, do)
+}
+
+// changeAt makes a change to the look of a shot's level, and tells who watches. do may be asked several times.
+func (s *Sessions) changeAt(shot *library.Shot, level look.Level, by library.Author, do func(d *library.Document, l *look.Look) (after *look.Look, label string, err error)) (*library.Shot, error) {
+	o, err := owner(shot, level)
+	if err != nil {
+		return nil, err
+	}
+	was := -1
+	docs, err := s.lib.Act(by, []library.Owner{o}, func(d *library.Document) (string, error) {
+		if was < 0 {
+			was = d.Revision
+		}
+		return relook(d, do)
+	})
+	if err != nil {
+		return nil, err
+	}
+	if docs[0].Revision != was {
+		s.told(docs, by.Window)
+	}
+	return s.lib.Shot(shot.ID)
+}
+
+// relook gives a document the look that do makes of its own.
+func relook(d *library.Document, do func(d *library.Document, l *look.Look) (after *look.Look, label string, err error)) (string, error) {
+	l, err := look.ParseStored([]byte(d.Look))
+	if err != nil {
+		return "", fmt.Errorf("the look of %s: %w", d.Facts.Name, err)
+	}
+	after, label, err := do(d, l)
+	if err != nil {
+		return "", BadInput{err}
+	}
+	d.Look, err = marshal(after)
+	return label, err
+}
+
+// told tells who watches of documents that have changed, in which window.
+func (s *Sessions) told(docs []*library.Document, window string) {
+	facts := false
+	for _, d := range docs {
+		switch d.Of {
+		case library.ShotLook:
+			if shot, err := s.lib.Shot(d.ID); err == nil {
+				s.changed(shot, window)
+			}
+		case library.SceneLook, library.ReelLook:
+			s.tell(Event{Levels: d.ReelID, Window: window})
+		default:
+			facts = true
+		}
+	}
+	if facts {
+		s.tell(Event{Reels: true})
+	}
+}
+
+// Undo takes the last act back that reaches the shot: on its own look, on its scene's or reel's, or on the facts of the reel. by
+// guards against what came between.
 func (s *Sessions) Undo(id uint, by library.Author) (*library.Shot, error) {
 	return s.travel(id, -1, by)
 }
@@ -73,33 +215,34 @@ func (s *Sessions) Redo(id uint, by library.Author) (*library.Shot, error) {
 }
 
 func (s *Sessions) travel(id uint, direction int, by library.Author) (*library.Shot, error) {
-	shot, err := s.lib.Travel(id, direction, by)
+	shot, err := s.lib.Shot(id)
 	if err != nil {
 		return nil, err
 	}
-	s.changed(shot, by.Window)
-	return shot, nil
+	if err := s.travelChain(library.ChainOf(shot), direction, by); err != nil {
+		return nil, err
+	}
+	return s.lib.Shot(id)
+}
+
+func (s *Sessions) travelChain(c library.Chain, direction int, by library.Author) error {
+	docs, err := s.lib.Travel(c, direction, by, look.Merge)
+	if err != nil {
+		return err
+	}
+	s.told(docs, by.Window)
+	return nil
 }
 
 // Neighbours returns what undo and redo would touch.
-func (s *Sessions) Neighbours(shot *library.Shot) (undo, redo library.Neighbour, err error) {
-	return s.lib.Neighbours(shot)
+func (s *Sessions) Neighbours(c library.Chain) (undo, redo library.Neighbour, err error) {
+	return s.lib.Neighbours(c)
 }
 
 // marshal writes a look as it is stored.
 func marshal(l *look.Look) (string, error) {
 	data, err := l.Stored()
 	return string(data), err
-}
-
-// lookOf is a shot's look, and its encoding as encodingOf has it.
-func lookOf(shot *library.Shot) (*look.Look, *colour.Encoding, error) {
-	l, err := look.ParseStored([]byte(shot.Look))
-	if err != nil {
-		return nil, nil, err
-	}
-	e, err := encodingOf(shot.Encoding)
-	return l, e, err
 }
 
 // enclose switches the camera gamut's step on for a camera's log curve, and off for all others.

@@ -12,6 +12,8 @@ type Event struct {
 	// Shot is a shot as it is now; Window the window in which it was changed.
 	Shot   *library.Shot
 	Window string
+	// Levels is a reel whose look, or a scene's look of it, has changed in Window.
+	Levels uint
 	// Delivery is how far a delivery is.
 	Delivery *library.Delivery
 	// Reels tells that shots have come, gone or changed their span; Assets that encodings, tables, stocks or pins
@@ -23,6 +25,7 @@ type Event struct {
 type Watcher struct {
 	mu         sync.Mutex
 	shots      map[uint]Event
+	levels     map[uint]Event
 	deliveries map[uint]library.Delivery
 	reels      bool
 	assets     bool
@@ -45,13 +48,16 @@ func (w *Watcher) Next(ctx context.Context) []Event {
 	if w.assets {
 		out = append(out, Event{Assets: true})
 	}
+	for _, e := range w.levels {
+		out = append(out, e)
+	}
 	for _, e := range w.shots {
 		out = append(out, e)
 	}
 	for _, d := range w.deliveries {
 		out = append(out, Event{Delivery: &d})
 	}
-	w.shots, w.deliveries, w.reels, w.assets = map[uint]Event{}, map[uint]library.Delivery{}, false, false
+	w.shots, w.levels, w.deliveries, w.reels, w.assets = map[uint]Event{}, map[uint]Event{}, map[uint]library.Delivery{}, false, false
 	return out
 }
 
@@ -62,6 +68,8 @@ func (w *Watcher) add(e Event) {
 		if have, ok := w.shots[e.Shot.ID]; !ok || have.Shot.Revision <= e.Shot.Revision {
 			w.shots[e.Shot.ID] = e
 		}
+	case e.Levels != 0:
+		w.levels[e.Levels] = e
 	case e.Delivery != nil:
 		w.deliveries[e.Delivery.ID] = *e.Delivery
 	}
@@ -83,7 +91,7 @@ func newHub() *hub { return &hub{watchers: map[*Watcher]bool{}} }
 
 // Watch gathers events until the returned function is called.
 func (h *hub) Watch() (*Watcher, func()) {
-	w := &Watcher{shots: map[uint]Event{}, deliveries: map[uint]library.Delivery{}, wake: make(chan struct{}, 1)}
+	w := &Watcher{shots: map[uint]Event{}, levels: map[uint]Event{}, deliveries: map[uint]library.Delivery{}, wake: make(chan struct{}, 1)}
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	h.watchers[w] = true
@@ -96,7 +104,7 @@ func (h *hub) Watch() (*Watcher, func()) {
 
 func (h *hub) tell(e Event) {
 	if e.Assets {
-		readLooks.Clear()
+		forgetParsed()
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()

@@ -135,7 +135,7 @@ func (s *Sessions) frameKeys(ctx context.Context, v View) (func(View) string, er
 	if err != nil {
 		return nil, err
 	}
-	v.Look, v.Encoding = nil, ""
+	v.Look, v.Above, v.Encoding = nil, nil, ""
 	v.Frame, v.Number, v.Draft = 0, nil, false
 	doc, err := json.Marshal(v)
 	if err != nil {
@@ -166,14 +166,22 @@ func recorded(e *colour.Encoding) string {
 func (s *Sessions) sideKey(shot *library.Shot, side Side) (string, error) {
 	switch side.Of {
 	case BeforeLast:
-		look, encoding, err := s.lib.Before(shot)
-		return look + "|" + encoding, err
+		was, err := s.lib.Before(library.ChainOf(shot))
+		if was == nil || err != nil {
+			return "", err
+		}
+		return fmt.Sprint(was.Owner, was.Look, "|", was.Encoding), nil
 	case AnotherShot:
 		other, err := s.lib.Shot(side.ID)
 		if err != nil {
 			return "", err
 		}
-		return other.Look + "|" + other.Encoding + "|" + strconv.Itoa(other.Frame), nil
+		whole, e, err := s.lookOf(other)
+		if err != nil {
+			return "", err
+		}
+		content, err := whole.Content()
+		return content + "|" + recorded(e) + "|" + strconv.Itoa(other.Frame), err
 	}
 	return "", nil
 }

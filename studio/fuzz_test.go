@@ -33,12 +33,12 @@ func FuzzEdit(f *testing.F) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		shot := &library.Shot{Name: "x", Look: start, Start: start, Encoding: "srgb", Frames: 9}
+		shot := &library.Document{Look: start, Encoding: "srgb"}
 		before, err := l.Stored()
 		if err != nil {
 			t.Fatal(err)
 		}
-		after, _, _, err := edited(shot, l, e)
+		after, _, err := edited(start, shot, l, e)
 		if err != nil {
 			return
 		}

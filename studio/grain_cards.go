@@ -226,7 +226,7 @@ func (s *Studio) MatchGrain(ctx context.Context, id uint, card string, by librar
 	if out.Shot, err = s.Edit(id, edit, by); err != nil {
 		return nil, err
 	}
-	after, err := look.ParseStored([]byte(out.Shot.Look))
+	after, _, err := s.lookOf(out.Shot)
 	if err != nil {
 		return nil, err
 	}

@@ -30,6 +30,8 @@ type Likeness struct {
 	// beside: the mean ΔE2000.
 	Rendered float64       `json:"rendered,omitempty"`
 	Films    []LikenedFilm `json:"films"`
+	// Level is that whose look the films' looks take the place of.
+	Level look.Level `json:"level,omitempty"`
 }
 
 // LikenedFilm is a stock with the medium, the exposure and the lights by which it comes nearest to a reference.
@@ -73,13 +75,18 @@ func (s *Sessions) Likeness(ctx context.Context, v View, progress func(done floa
 	if err != nil {
 		return nil, err
 	}
-	return likenessOf(ctx, c.look, light, theirs.Frame, theirs.Display, progress, func(l *look.Look) (*frame.Frame, *colour.Display, error) {
-		f, plan, err := s.at(ctx, c, l, look.Finish)
+	level := c.levels.Home(look.Negative)
+	out, err := likenessOf(ctx, c.look, c.levels.At(level), light, theirs.Frame, theirs.Display, progress, func(l *look.Look) (*frame.Frame, *colour.Display, error) {
+		f, plan, err := s.at(ctx, c, c.levels.With(level, l).Whole(), look.Finish)
 		if err != nil {
 			return nil, nil, err
 		}
 		return f, plan.Display, nil
 	})
+	if err == nil {
+		out.Level = level
+	}
+	return out, err
 }
 
 // Likeness compares the job's frame with a picture that is made for a display.
@@ -132,11 +139,12 @@ func (j Job) Likeness(ctx context.Context, picture string, progress func(done fl
 	if theirs, err = onDisplay(ctx, theirs, render.Raster{W: rw, H: rh}, d, d); err != nil {
 		return nil, err
 	}
-	return likenessOf(ctx, j.Look, light, theirs, d, progress, func(l *look.Look) (*frame.Frame, *colour.Display, error) { return at(l, look.Finish) })
+	return likenessOf(ctx, j.Look, j.Look, light, theirs, d, progress, func(l *look.Look) (*frame.Frame, *colour.Display, error) { return at(l, look.Finish) })
 }
 
-// likenessOf compares light as it comes to a look's film with codes for a display; shown renders another look.
-func likenessOf(ctx context.Context, l *look.Look, light, theirs *frame.Frame, d *colour.Display, progress func(float64), shown func(*look.Look) (*frame.Frame, *colour.Display, error)) (*Likeness, error) {
+// likenessOf compares light as it comes to a look's film with codes for a display. The films that it finds are put into
+// onto, the part of the look that has the film; shown renders another in its place.
+func likenessOf(ctx context.Context, l, onto *look.Look, light, theirs *frame.Frame, d *colour.Display, progress func(float64), shown func(*look.Look) (*frame.Frame, *colour.Display, error)) (*Likeness, error) {
 	path := render.FilmOf(l)
 	if path == nil { // any film will do to know the screen
 		filmed, err := steps.Likened(l, &measure.Likeness{Stock: film.Reference(), Medium: film.Media()[0]})
@@ -184,7 +192,7 @@ func likenessOf(ctx context.Context, l *look.Look, light, theirs *frame.Frame, d
 		return nil, err
 	}
 	for i := range list {
-		f, err := likened(l, &list[i])
+		f, err := likened(onto, &list[i])
 		if err != nil {
 			return nil, err
 		}

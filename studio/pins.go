@@ -30,7 +30,16 @@ func (s *Assets) AddPin(ctx context.Context, shotID uint, n int) (*library.Pin, 
 	if err != nil {
 		return nil, err
 	}
-	pin := &library.Pin{ReelID: shot.ReelID, Name: fmt.Sprintf("%s %d", shot.Name, n), ShotID: shot.ID, Shot: shot.Name, Frame: n, Look: shot.Look, Encoding: shot.Encoding,
+	v, err := s.levelsOf(shot, nil)
+	if err != nil {
+		return nil, err
+	}
+	flat, _ := v.Flat()
+	doc, err := marshal(flat)
+	if err != nil {
+		return nil, err
+	}
+	pin := &library.Pin{ReelID: shot.ReelID, Name: fmt.Sprintf("%s %d", shot.Name, n), ShotID: shot.ID, Shot: shot.Name, Frame: n, Look: doc, Encoding: shot.Encoding,
 		Display: p.Display.ID, White: p.Display.White, Peak: p.Display.Peak, Width: p.W, Height: p.H}
 	file, err := s.pinFile(".png")
 	if err != nil {
@@ -197,9 +206,9 @@ func (s *Assets) TakePin(shot, pin uint, by library.Author) (*library.Shot, erro
 	if p.Reference {
 		return nil, Bad("%s is a reference: it has no settings to take", p.Name)
 	}
-	return s.sessions.change(shot, by, func(shot *library.Shot, _ *look.Look) (*look.Look, string, string, error) {
+	return s.sessions.change(shot, by, func(*library.Document, *look.Look) (*look.Look, string, error) {
 		l, err := look.ParseStored([]byte(p.Look))
-		return l, shot.Encoding, "Load a look", err
+		return l, "Load a look", err
 	})
 }
 

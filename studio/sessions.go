@@ -6,6 +6,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"sync"
 
 	"velours/core/cache"
@@ -51,19 +52,33 @@ func (s *Sessions) LoadDemo(ctx context.Context) error {
 		}
 	}
 	var shots []*library.Shot
+	var scenes []*library.Scene
 	for _, d := range demo.Shots {
-		look, err := demo.LookOf(d)
+		l, err := demo.LookOf(d)
 		if err != nil {
 			return err
 		}
-		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Scene, d.Encoding, look)
+		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Encoding, l)
 		if err != nil {
 			return err
 		}
+		at := slices.IndexFunc(scenes, func(s *library.Scene) bool { return s.Name == d.Scene })
+		if at < 0 {
+			sc, err := newScene(d.Scene)
+			if err != nil {
+				return err
+			}
+			at, scenes = len(scenes), append(scenes, sc)
+		}
+		shot.SceneID = uint(at + 1)
 		shots = append(shots, shot)
 	}
-	r := &library.Reel{Name: demo.Name, Demo: true}
-	if err := s.lib.AddFullReel(r, shots); err != nil { // whole or not at all: a start may be interrupted
+	r, err := newReel(demo.Name)
+	if err != nil {
+		return err
+	}
+	r.Demo = true
+	if err := s.lib.AddFullReel(r, scenes, shots); err != nil { // whole or not at all: a start may be interrupted
 		return err
 	}
 	slog.Info("made the demo reel", "reel", r.Name, "shots", len(demo.Shots))
@@ -90,16 +105,16 @@ func (s *Sessions) AddShot(ctx context.Context, reel uint, file string) (*librar
 	if name, ok := media.Recognise(file); ok {
 		file = name
 	}
-	shot, err := s.inspect(ctx, file, "", "", "", look.NewLook("clean"))
+	shot, err := s.inspect(ctx, file, "", "", nil)
 	if err != nil {
 		return nil, err
 	}
 	shot.ReelID = reel
-	return shot, s.lib.AddShot(shot)
+	return shot, s.lib.AddShots(library.Author{}, "Bring in "+shot.Name, shot)
 }
 
-// inspect looks a file over and makes the shot that it is, not yet kept.
-func (s *Sessions) inspect(ctx context.Context, file, name, scene, encoding string, look *look.Look) (*library.Shot, error) {
+// inspect looks a file over and makes the shot that it is, not yet kept. Without a look it is clean, and follows what is above.
+func (s *Sessions) inspect(ctx context.Context, file, name, encoding string, given *look.Look) (*library.Shot, error) {
 	r, err := s.reader(ctx, file)
 	if err != nil {
 		return nil, wrapInput(err)
@@ -111,9 +126,13 @@ func (s *Sessions) inspect(ctx context.Context, file, name, scene, encoding stri
 	if name == "" {
 		name = shotName(file)
 	}
-	if e, err := colour.FindEncoding(encoding); err == nil && scene == "" {
-		if err := enclose(look, e); err != nil {
-			return nil, err
+	l := given
+	if l == nil {
+		l = look.Following("clean")
+		if e, err := colour.FindEncoding(encoding); err == nil {
+			if err := enclose(l, e); err != nil {
+				return nil, err
+			}
 		}
 	}
 	first, err := r.Frame(ctx, 0)
@@ -125,11 +144,11 @@ func (s *Sessions) inspect(ctx context.Context, file, name, scene, encoding stri
 		return nil, err
 	}
 	w, h := in.Shape()
-	doc, err := marshal(look)
+	doc, err := marshal(l)
 	if err != nil {
 		return nil, err
 	}
-	return &library.Shot{Name: name, Scene: scene, Path: file, Kind: in.Kind, Width: w, Height: h, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec,
+	return &library.Shot{Name: name, Path: file, Kind: in.Kind, Width: w, Height: h, Frames: in.Frames, Rate: in.Rate, RateText: in.RateText, Depth: in.Depth, Codec: in.Codec,
 		Full: in.Full, Matrix: in.Matrix, Transfer: in.Transfer, Primaries: in.Primaries, Timecode: in.Timecode, Rotated: in.Rotated, Dark: darkness(first), Aspect: in.Aspect, Gaps: string(gaps), First: in.Start,
 		Encoding: encoding, Look: doc, Start: doc}, nil
 }
@@ -159,9 +178,6 @@ func (s *Sessions) reader(ctx context.Context, file string) (*media.Reader, erro
 	}
 	return n, nil
 }
-
-// Reels lists what there is.
-func (s *Sessions) Reels() ([]library.Reel, error) { return s.lib.Reels() }
 
 // Shot finds a shot.
 func (s *Sessions) Shot(id uint) (*library.Shot, error) { return s.lib.Shot(id) }

@@ -116,14 +116,26 @@ func (s *Sessions) beforeLast(ctx context.Context, v View) (*Shown, error) {
 	if err != nil {
 		return nil, err
 	}
-	doc, encoding, err := s.lib.Before(shot)
+	was, err := s.lib.Before(library.ChainOf(shot))
 	if err != nil {
 		return nil, err
 	}
-	if v.Look, err = look.ParseStored([]byte(doc)); err != nil {
-		return nil, err
+	v.Look, v.Above, v.Encoding = nil, nil, ""
+	encoding := shot.Encoding
+	if was != nil {
+		l, err := look.ParseStored([]byte(was.Look))
+		if err != nil {
+			return nil, err
+		}
+		switch was.Of {
+		case library.ShotLook:
+			v.Look, encoding = l, was.Encoding
+		case library.SceneLook:
+			v.Above = map[look.Level]*look.Look{look.OfScene: l}
+		case library.ReelLook:
+			v.Above = map[look.Level]*look.Look{look.OfReel: l}
+		}
 	}
-	v.Encoding = ""
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -196,7 +208,7 @@ func (s *Sessions) otherShot(ctx context.Context, v View, id uint) (*Shown, erro
 		return nil, err
 	}
 	v = v.placed(from.Width, from.Height, to.Width, to.Height)
-	v.Shot, v.Frame, v.Number, v.Look, v.Encoding = id, to.Frame, nil, nil, ""
+	v.Shot, v.Frame, v.Number, v.Look, v.Above, v.Encoding = id, to.Frame, nil, nil, nil, ""
 	c, err := s.prepare(ctx, &v)
 	if err != nil {
 		return nil, err
@@ -214,13 +226,11 @@ func (s *Sessions) pinned(ctx context.Context, v View, id uint) (*Shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	l := v.Look
-	if l == nil {
-		if l, err = look.ParseStored([]byte(shot.Look)); err != nil {
-			return nil, err
-		}
+	levels, err := s.levels(&v, shot)
+	if err != nil {
+		return nil, err
 	}
-	to := render.DisplayOf(l)
+	to := render.DisplayOf(levels.Whole())
 	from, err := pinDisplay(pin)
 	if err != nil {
 		return nil, err

@@ -272,23 +272,15 @@ func shotName(file string) string {
 }
 
 // Declare declares the encoding of several shots in one act.
-func (s *Sessions) Declare(ids []uint, encoding string) ([]*library.Shot, error) {
+func (s *Sessions) Declare(ids []uint, encoding string, by library.Author) ([]*library.Shot, error) {
 	if _, err := colour.FindEncoding(encoding); err != nil {
 		return nil, BadInput{err}
 	}
-	var out []*library.Shot
-	for _, id := range ids {
-		shot, err := s.Edit(id, look.Edit{Op: look.OpEncode, Value: encoding}, library.Author{})
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, shot)
-	}
-	return out, nil
+	return s.EditAll(ids, look.Edit{Op: look.OpEncode, Value: encoding}, by)
 }
 
 // SetSpan sets the in and out points: the first frame that counts, and the one after the last or 0 for the end.
-func (s *Sessions) SetSpan(id uint, in, out int) (*library.Shot, error) {
+func (s *Sessions) SetSpan(id uint, in, out int, by library.Author) (*library.Shot, error) {
 	shot, err := s.lib.Shot(id)
 	if err != nil {
 		return nil, err
@@ -299,10 +291,15 @@ func (s *Sessions) SetSpan(id uint, in, out int) (*library.Shot, error) {
 	if end := spanEnd(shot.Frames, out); in < 0 || out < 0 || in >= end {
 		return nil, Bad("%s: from frame %d up to %d is no span of its %d frames", shot.Name, in, end, shot.Frames)
 	}
-	if shot, err = s.lib.SetSpan(id, in, out); err == nil {
-		s.changed(shot, "")
+	docs, err := s.lib.Act(by, []library.Owner{{Of: library.ShotFacts, ID: id}}, func(d *library.Document) (string, error) {
+		d.Facts.In, d.Facts.Out = in, out
+		return "In and out", nil
+	})
+	if err != nil {
+		return nil, err
 	}
-	return shot, err
+	s.told(docs, by.Window)
+	return s.lib.Shot(id)
 }
 
 func spanEnd(frames, out int) int {
@@ -318,13 +315,4 @@ func Gaps(s *library.Shot) []media.Gap {
 		return nil
 	}
 	return media.Gaps(s.Path)
-}
-
-// RemoveShot takes a shot out of its reel; its files stay where they are.
-func (s *Sessions) RemoveShot(id uint) error {
-	if err := s.lib.RemoveShot(id); err != nil {
-		return err
-	}
-	s.tell(Event{Reels: true})
-	return nil
 }

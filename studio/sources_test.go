@@ -223,15 +223,15 @@ func TestDoubtsAndSuggestions(t *testing.T) {
 func TestSpans(t *testing.T) {
 	s, shot, _ := small(t, 6)
 	for _, bad := range [][2]int{{-1, 0}, {6, 0}, {3, 3}, {4, 2}} {
-		if _, err := s.SetSpan(shot.ID, bad[0], bad[1]); err == nil {
+		if _, err := s.SetSpan(shot.ID, bad[0], bad[1], library.Author{}); err == nil {
 			t.Errorf("%v was taken", bad)
 		}
 	}
-	got, err := s.SetSpan(shot.ID, 2, 5)
+	got, err := s.SetSpan(shot.ID, 2, 5, library.Author{})
 	if err != nil || got.In != 2 || got.Out != 5 {
 		t.Errorf("got %+v, %v", got, err)
 	}
-	if _, err := s.Declare([]uint{shot.ID}, "acescg"); err != nil {
+	if _, err := s.Declare([]uint{shot.ID}, "acescg", library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	d, err := s.Deliver(shot.ID, "sequence-dpx", 0, false)
@@ -266,7 +266,7 @@ func TestAssetsAreKept(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := s.Declare([]uint{shot.ID}, input.Key); err != nil {
+	if _, err := s.Declare([]uint{shot.ID}, input.Key, library.Author{}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.Edit(shot.ID, look.Edit{Op: "set", Station: "print", Kind: "table", Setting: "id", Value: step.Key}, library.Author{}); err != nil {

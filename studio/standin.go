@@ -8,7 +8,6 @@ import (
 	"strings"
 	"sync"
 
-	"velours/core/look"
 	"velours/demo/standin"
 	"velours/library"
 )
@@ -93,13 +92,17 @@ func (s *Sessions) standInReel(ctx context.Context, dir string) (*library.Reel, 
 	}
 	var shots []*library.Shot
 	for _, f := range pictures {
-		shot, err := s.inspect(ctx, filepath.Join(dir, f.Name), strings.TrimSuffix(f.Name, ".png"), "", f.Encoding, look.NewLook("clean"))
+		shot, err := s.inspect(ctx, filepath.Join(dir, f.Name), strings.TrimSuffix(f.Name, ".png"), f.Encoding, nil)
 		if err != nil {
 			return nil, err
 		}
 		shots = append(shots, shot)
 	}
-	if err := s.lib.AddFullReel(&library.Reel{Name: standInReel}, shots); err != nil {
+	r, err := newReel(standInReel)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.lib.AddFullReel(r, nil, shots); err != nil {
 		return nil, err
 	}
 	slog.Info("made the stand-in reel", "shots", len(shots))

@@ -193,7 +193,11 @@ func ownReel(lib *library.Library) error {
 			return nil
 		}
 	}
-	return lib.AddReel(&library.Reel{Name: "Rushes"})
+	r, err := newReel("Rushes")
+	if err != nil {
+		return err
+	}
+	return lib.AddReel(r)
 }
 
 // Close cancels deliveries and closes the library; every change is on the disk already.

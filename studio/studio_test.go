@@ -60,7 +60,7 @@ func small(t *testing.T, n int) (*Studio, *library.Shot, string) {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	r := &library.Reel{Name: "Test"}
+	r := must(newReel("Test"))
 	if err := s.lib.AddReel(r); err != nil {
 		t.Fatal(err)
 	}

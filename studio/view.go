@@ -25,6 +25,10 @@ type View struct {
 	Number *int `json:"number,omitempty"`
 	// Look stands in place of the shot's saved look, while a control is still being moved.
 	Look *look.Look `json:"look,omitempty"`
+	// Above are looks in place of the saved ones of its scene and reel, by their level.
+	Above map[look.Level]*look.Look `json:"above,omitempty"`
+	// Hide leaves out what comes from above, or what is the shot's own.
+	Hide look.Hide `json:"hide,omitempty"`
 	// Side is which picture: the shot as it is, or one to compare it with.
 	Side Side `json:"side,omitzero"`
 	// Encoding shows the shot as if it had been declared so.
@@ -107,11 +111,12 @@ func (v *View) window(sw, sh int) (render.Raster, render.Region) {
 	return small, r
 }
 
-// scene is a view made ready: the shot, how it was recorded (nil while nobody has said so), its look, its frames.
+// scene is a view made ready: the shot, how it was recorded (nil while nobody has said so), its looks, its frames.
 type scene struct {
 	shot     *library.Shot
 	encoding *colour.Encoding
-	look     *look.Look
+	levels   look.Levels
+	look     *look.Look // what the levels make together
 	src      render.Source
 	view     View
 }
@@ -121,15 +126,11 @@ func (s *Sessions) prepare(ctx context.Context, v *View) (*scene, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := v.Look
-	if l == nil {
-		if l, err = look.ParseStored([]byte(shot.Look)); err != nil {
-			return nil, err
-		}
-	} else if err := l.Check(); err != nil {
-		return nil, BadInput{err}
+	levels, err := s.levels(v, shot)
+	if err != nil {
+		return nil, err
 	}
-	l = l.Clone()
+	l := levels.Whole()
 	e, err := encodingOf(shot.Encoding)
 	if err != nil {
 		return nil, err
@@ -146,7 +147,27 @@ func (s *Sessions) prepare(ctx context.Context, v *View) (*scene, error) {
 	if err != nil {
 		return nil, wrapInput(err)
 	}
-	return &scene{shot, e, l, src, *v}, nil
+	return &scene{shot, e, levels, l, src, *v}, nil
+}
+
+// levels are the looks that make the picture of a view.
+func (s *Sessions) levels(v *View, shot *library.Shot) (look.Levels, error) {
+	given := []*look.Look{v.Look}
+	for _, l := range v.Above {
+		given = append(given, l)
+	}
+	for _, l := range given {
+		if l != nil {
+			if err := l.Check(); err != nil {
+				return look.Levels{}, BadInput{err}
+			}
+		}
+	}
+	levels, err := s.levelsOf(shot, v.Above)
+	if v.Look != nil {
+		levels.Shot = v.Look
+	}
+	return levels.Without(v.Hide), err
 }
 
 // at renders the scene under a look as it leaves a station.

@@ -27,6 +27,12 @@ func ParseLevel(name string) (Level, error) {
 	return "", fmt.Errorf("unknown level %q; the levels are shot, scene, reel", name)
 }
 
+// UnmarshalText reads a level's name.
+func (l *Level) UnmarshalText(text []byte) (err error) {
+	*l, err = ParseLevel(string(text))
+	return err
+}
+
 // Follows tells whether a station is either a level's own or as the level above has it.
 func (s Station) Follows() bool { return s == Lens || s == Negative || s == Print || s == Screen }
 
@@ -54,8 +60,21 @@ func (l *Look) IsFollowing(s Station) bool { return l.Stations[s] != nil && l.St
 // Levels are the looks that make a shot's picture together: its own, and those of its scene and its reel, nil for none.
 type Levels struct{ Shot, Scene, Reel *Look }
 
-// at is the look of a level, nil for none.
-func (v Levels) at(of Level) *Look {
+// With has another look at a level.
+func (v Levels) With(of Level, l *Look) Levels {
+	switch of {
+	case OfScene:
+		v.Scene = l
+	case OfReel:
+		v.Reel = l
+	default:
+		v.Shot = l
+	}
+	return v
+}
+
+// At is the look of a level, nil for none.
+func (v Levels) At(of Level) *Look {
 	switch of {
 	case OfScene:
 		return v.Scene
@@ -86,7 +105,7 @@ func levelOrder(of Level) int { return slices.Index(upwards, of) }
 func (v Levels) Home(s Station) Level {
 	home := OfShot
 	for _, of := range upwards {
-		l := v.at(of)
+		l := v.At(of)
 		if l == nil {
 			continue
 		}
@@ -121,7 +140,7 @@ func (h *Hide) UnmarshalText(text []byte) error {
 func (v Levels) Without(h Hide) Levels {
 	switch h {
 	case HideAbove:
-		return Levels{Shot: v.Shot, Reel: v.at(v.Home(Screen)).only(Screen)}
+		return Levels{Shot: v.Shot, Reel: v.At(v.Home(Screen)).only(Screen)}
 	case HideOwn:
 		own := v.Shot.only(Intake)
 		for _, s := range Stations {
@@ -155,14 +174,14 @@ func (v Levels) Whole() *Look {
 		if s.Follows() && c.IsFollowing(s) {
 			home := v.Home(s)
 			delete(c.Stations, s)
-			if l := v.at(home); home != OfShot && !l.IsFollowing(s) {
+			if l := v.At(home); home != OfShot && !l.IsFollowing(s) {
 				c.take(s, l, home)
 			}
 		}
 	}
 	for _, s := range []Station{Balance, Finish} {
 		for _, of := range upwards[1:] {
-			if l := v.at(of); l != nil {
+			if l := v.At(of); l != nil {
 				c.lay(s, l, of)
 			}
 		}

@@ -16,6 +16,11 @@ import (
 // the exposure on top of the look's. Halation, sharpness, grain, lens and finish stay; filters and tables in the printer go.
 func Likened(l *look.Look, to *measure.Likeness) (*look.Look, error) {
 	c := l.Clone()
+	for _, s := range []look.Station{look.Negative, look.Print} {
+		if c.IsFollowing(s) {
+			delete(c.Stations, s)
+		}
+	}
 	for _, k := range []*look.Kind{stockKind, mediumKind, lightsKind} {
 		p, err := c.Ensure(k.Station, k.ID)
 		if err != nil {

@@ -8,6 +8,7 @@ import { Header } from './parts/Header'
 import { useKeys } from './parts/keys'
 import { Message } from './parts/Message'
 import { PictureView } from './parts/PictureView'
+import { ReelsPage } from './parts/ReelsPage'
 import { ReelColumn } from './parts/ReelColumn'
 import { ScopeDock } from './parts/ScopeDock'
 import { Transport } from './parts/Transport'
@@ -47,6 +48,7 @@ export function App() {
       </div>
       <Message />
       <EncodingDialog />
+      <ReelsPage />
       <DropZone />
     </div>
   )

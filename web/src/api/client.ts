@@ -20,11 +20,19 @@ import type {
   ReadyFilm,
   ReadyLook,
   Reel,
+  ReelChange,
+  ReelHead,
+  ReelPage,
   AssetList,
   Shot,
+  ShotsChange,
   Span,
+  Standing,
   VersusRow,
 } from './types.gen'
+
+/** What can be changed of the facts of reels, scenes and shots. */
+export type Facts = Omit<ReelChange & Omit<ShotsChange, 'shots'>, 'window' | 'revision' | 'change'>
 
 /** A refusal in the server's own words. */
 export class Refusal extends Error {}
@@ -80,7 +88,21 @@ async function post<T>(path: string, files: File[]): Promise<T> {
 
 export const api = {
   desk: () => call<Desk>('GET', '/desk'),
-  reels: () => call<Reel[]>('GET', '/reels'),
+  reels: () => call<ReelPage>('GET', '/reels'),
+  reel: (id: number) => call<Reel>('GET', `/reels/${id}`),
+  addReel: (name: string) => call<ReelHead>('POST', '/reels', { name, window: windowId }),
+  copyReel: (id: number) => call<ReelHead>('POST', `/reels/${id}/copy`),
+  changeReel: (id: number, change: Facts) => call<void>('PUT', `/reels/${id}`, { ...change, window: windowId }),
+  placeReel: (id: number, before: number) => call<void>('POST', `/reels/${id}/place`, { before, window: windowId }),
+  travelReels: (way: 'undo' | 'redo', change: number) => call<ReelPage>('POST', `/reels/${way}`, { change, window: windowId }),
+  travelReel: (id: number, way: 'undo' | 'redo', change: number) => call<Reel>('POST', `/reels/${id}/${way}`, { change, window: windowId }),
+  addScene: (reel: number, name: string, shots: number[]) => call<Reel>('POST', `/reels/${reel}/scenes`, { name, shots, window: windowId }),
+  changeScene: (id: number, change: Facts) => call<void>('PUT', `/scenes/${id}`, { ...change, window: windowId }),
+  placeScene: (id: number, before: number) => call<void>('POST', `/scenes/${id}/place`, { before, window: windowId }),
+  placeShots: (reel: number, shots: number[], scene: number, before: number) =>
+    call<Reel>('POST', `/reels/${reel}/order`, { shots, scene, before, window: windowId }),
+  changeShots: (shots: number[], change: Facts) => call<void>('PUT', '/shots', { shots, ...change, window: windowId }),
+  shot: (id: number) => call<Shot>('GET', `/shots/${id}`),
   browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),
   addShots: (reel: number, paths: string[]) => call<Added>('POST', `/reels/${reel}/shots`, { paths }),
   assets: () => call<AssetList>('GET', '/library'),
@@ -107,11 +129,11 @@ export const api = {
   removePin: (id: number) => call<void>('DELETE', `/pins/${id}`),
   takePin: (shot: number, revision: number, pin: number) => call<Shot>('POST', `/shots/${shot}/take`, { pin, revision, window: windowId }),
   removeShot: (shot: number) => call<void>('DELETE', `/shots/${shot}`),
-  declare: (shots: number[], encoding: string) => call<Shot[]>('POST', '/declarations', { shots, encoding }),
-  span: (shot: number, span: Span) => call<Shot>('PUT', `/shots/${shot}/span`, span),
-  edit: (shot: number, edit: Edit) => call<Shot>('POST', `/shots/${shot}/edits`, { ...edit, window: windowId }),
-  undo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/undo`, { revision, window: windowId }),
-  redo: (shot: number, revision: number) => call<Shot>('POST', `/shots/${shot}/redo`, { revision, window: windowId }),
+  declare: (shots: number[], encoding: string) => call<Shot[]>('POST', '/declarations', { shots, encoding, window: windowId }),
+  span: (shot: number, span: Span) => call<Shot>('PUT', `/shots/${shot}/span`, { ...span, window: windowId }),
+  edit: (shot: number, edit: Edit) => call<Standing>('POST', `/shots/${shot}/edits`, { ...edit, window: windowId }),
+  undo: (shot: number, change: number) => call<Standing>('POST', `/shots/${shot}/undo`, { change, window: windowId }),
+  redo: (shot: number, change: number) => call<Standing>('POST', `/shots/${shot}/redo`, { change, window: windowId }),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
   deliver: (shot: number, format: string, frame: number, placed: boolean) =>
     call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame, placed }),

@@ -23,6 +23,7 @@ export interface AssetsNotice {
 export interface Author {
   window?: string
   revision?: number
+  change?: number
 }
 
 export interface Axis {
@@ -74,8 +75,10 @@ export interface CardAsk {
 }
 
 export interface Change {
+  id: number
   label: string
   window: string
+  of: string
 }
 
 export interface ChartPlace {
@@ -101,6 +104,9 @@ export interface Compared {
 }
 
 export interface Declaration {
+  window?: string
+  revision?: number
+  change?: number
   shots: number[]
   encoding: string
 }
@@ -153,9 +159,11 @@ export interface Edit {
   mattes?: Record<string, Matte>
   matte?: Matte
   look?: unknown
+  level?: string
   gesture?: string
   window?: string
   revision?: number
+  change?: number
 }
 
 export interface Entry {
@@ -335,6 +343,19 @@ export interface Kind {
   ready?: Ready[]
 }
 
+export interface Levels {
+  id: number
+  look: Look
+  revision: number
+  scenes: Scene[]
+}
+
+export interface LevelsNotice {
+  type: 'levels'
+  window: string
+  levels: Levels
+}
+
 export interface LikenedFilm {
   stock: string
   stockLabel: string
@@ -353,6 +374,7 @@ export interface Likeness {
   says: string
   rendered?: number
   films: LikenedFilm[]
+  level?: string
 }
 
 export interface LikenessReply {
@@ -387,6 +409,7 @@ export interface Look {
 
 export interface Made {
   process: number
+  stations?: Record<string, number>
   defaults?: Record<string, Record<string, unknown>>
   cards?: Record<string, string>
 }
@@ -399,6 +422,7 @@ export interface Mark {
 export interface MatchAsk {
   window?: string
   revision?: number
+  change?: number
   card: string
 }
 
@@ -455,10 +479,25 @@ export interface MeasuredGrain {
   patch: string
 }
 
+export interface Named {
+  window?: string
+  revision?: number
+  change?: number
+  name: string
+}
+
 export interface NewDelivery {
   format: string
   frame: number
   placed?: boolean
+}
+
+export interface NewScene {
+  window?: string
+  revision?: number
+  change?: number
+  name: string
+  shots: number[]
 }
 
 export interface NewShots {
@@ -479,7 +518,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -610,8 +649,24 @@ export interface PixelReading {
   code: [number, number, number]
 }
 
+export interface PlaceBefore {
+  window?: string
+  revision?: number
+  change?: number
+  before: number
+}
+
 export interface PlacedChart {
   places: ChartPlace[]
+}
+
+export interface Placing {
+  window?: string
+  revision?: number
+  change?: number
+  shots: number[]
+  scene: number
+  before: number
 }
 
 export interface PlayRequest {
@@ -732,9 +787,40 @@ export interface ReadyLook {
 
 export interface Reel {
   id: number
+  look: Look
+  revision: number
+  scenes: Scene[]
   name: string
   demo: boolean
-  shots: Shot[]
+  shots: ShotCard[]
+  undo: Change
+  redo: Change
+}
+
+export interface ReelChange {
+  window?: string
+  revision?: number
+  change?: number
+  name?: string
+  removed?: boolean
+  archived?: boolean
+  flag?: boolean
+  note?: string
+}
+
+export interface ReelHead {
+  id: number
+  name: string
+  demo: boolean
+  archived: boolean
+  count: number
+  cover: number
+}
+
+export interface ReelPage {
+  reels: ReelHead[]
+  undo: Change
+  redo: Change
 }
 
 export interface ReelsNotice {
@@ -775,6 +861,13 @@ export interface Ring {
   hue: number
   known: boolean
   profile: Glowing[]
+}
+
+export interface Scene {
+  id: number
+  name: string
+  look: Look
+  revision: number
 }
 
 export interface ScopeAsk {
@@ -870,8 +963,12 @@ export interface Setting {
 
 export interface Shot {
   id: number
+  reel: number
   name: string
-  scene: string
+  sceneId: number
+  flag: boolean
+  note: string
+  own: string[]
   kind: string
   width: number
   height: number
@@ -888,17 +985,57 @@ export interface Shot {
   in: number
   out: number
   encoding: string
-  look: Look
   frame: number
   revision: number
+  look: Look
   undo: Change
   redo: Change
+}
+
+export interface ShotCard {
+  id: number
+  reel: number
+  name: string
+  sceneId: number
+  flag: boolean
+  note: string
+  own: string[]
+  kind: string
+  width: number
+  height: number
+  frames: number
+  rate: number
+  depth: number
+  codec: string
+  says: string
+  doubt: string
+  suggests: Suggestion
+  gaps: Gap[]
+  first: number
+  timecode: string
+  in: number
+  out: number
+  encoding: string
+  frame: number
+  revision: number
 }
 
 export interface ShotNotice {
   type: 'shot'
   window: string
   shot: Shot
+}
+
+export interface ShotsChange {
+  window?: string
+  revision?: number
+  change?: number
+  name?: string
+  removed?: boolean
+  archived?: boolean
+  flag?: boolean
+  note?: string
+  shots: number[]
 }
 
 export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'wedge' | 'placed' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
@@ -931,6 +1068,9 @@ export interface SkinRequest {
 }
 
 export interface Span {
+  window?: string
+  revision?: number
+  change?: number
   in: number
   out: number
 }
@@ -944,10 +1084,16 @@ export interface Speckle {
 
 export type Stage = 'draft' | 'exact'
 
+export interface Standing {
+  shot: Shot
+  levels?: Levels
+}
+
 export interface StationInLook {
   on: boolean
   strength: number
   steps: Step[]
+  follows?: boolean
   unread?: Unread[]
 }
 
@@ -992,6 +1138,7 @@ export interface Suggestion {
 export interface TakenPin {
   window?: string
   revision?: number
+  change?: number
   pin: number
 }
 
@@ -1066,6 +1213,8 @@ export interface View {
   frame: number
   number?: number
   look?: Look
+  above?: Record<string, Look>
+  hide?: string
   side?: Side
   encoding?: string
   show?: Show
@@ -1101,7 +1250,7 @@ export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest 
 
 export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | MeasureReply
 
-export type Notice = ShotNotice | ReelsNotice | AssetsNotice | DeliveryNotice
+export type Notice = ShotNotice | LevelsNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
 /** What answers each request, if no problem does. */
 export interface Replies {

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react'
 import type { Desk, Look } from '../api/types.gen'
 import { Canvas } from '../controls/Canvas'
+import { addsUp, homeOf, upwards, wholeOf, type Docs } from '../model/levels'
 import { stationActs, stationOn } from '../model/look'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { KeyTip } from './KeyTip'
@@ -22,7 +23,7 @@ const about: Record<string, string> = {
 export function Beam() {
   const ribbon = useStudio((s) => s.ribbon)
   const desk = useStudio((s) => s.desk)
-  const look = useStudio((s) => s.look)
+  const docs = useStudio((s) => s.docs)
   const station = useStudio((s) => s.station)
   const encoding = useStudio((s) => shotOf(s)?.encoding)
   const box = useRef<HTMLDivElement>(null)
@@ -58,7 +59,7 @@ export function Beam() {
       </div>
       <div className="grid grid-cols-7">
         {desk?.stations.map((s) => {
-          const word = stateWord(s.id, desk, look, encoding)
+          const word = stateWord(s.id, desk, docs, encoding)
           const chosen = station === s.id
           return (
             <button
@@ -79,7 +80,8 @@ export function Beam() {
 }
 
 /** The one word that matters under a band. */
-function stateWord(station: string, desk: Desk, look: Look | null, encoding?: string): string {
+function stateWord(station: string, desk: Desk, docs: Docs, encoding?: string): string {
+  const look = wholeOf(docs)
   if (!look) return ''
   if (station === 'intake') return encoding || 'undeclared'
   const setting = (kind: string, fallback: string) => {
@@ -92,10 +94,19 @@ function stateWord(station: string, desk: Desk, look: Look | null, encoding?: st
     return (choice?.label ?? id).replace(/ \d.*/, '').toLowerCase()
   }
   if (station === 'screen') return setting('display', 'bt1886').replace(/-.*/, '')
-  if (!stationOn(look, station)) return 'off'
-  if (!stationActs(look, desk.kinds, station)) return 'off'
+  const home = homeOf(docs, station)
+  const acts = (of: Look | null) => !!of && stationOn(of, station) && stationActs(of, desk.kinds, station)
+  const from = (word: string) => (home === 'shot' ? word : `${word} · ${home}`)
+  if (addsUp(station))
+    return (
+      upwards
+        .filter((l) => acts(docs[l]))
+        .map((l) => (l === 'shot' ? 'own' : l))
+        .join(' + ') || 'off'
+    )
+  if (!acts(look)) return from('off')
   const has = (kind: string) => look.stations[station]?.steps?.some((x) => x.kind === kind && x.on)
-  if (station === 'negative' && has('stock')) return called('stock', 'aubade-250d')
-  if (station === 'print' && has('medium')) return called('medium', 'rideau')
-  return 'own'
+  if (station === 'negative' && has('stock')) return from(called('stock', 'aubade-250d'))
+  if (station === 'print' && has('medium')) return from(called('medium', 'rideau'))
+  return home === 'shot' ? 'own' : home
 }

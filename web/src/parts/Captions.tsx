@@ -1,13 +1,13 @@
 import { judge, sideName } from '../state/judge'
 import { setDifference, setShow } from '../state/judging'
 import { pinboard } from '../state/pins'
-import { useStudio } from '../state/studio'
+import { shotsOf, useStudio } from '../state/studio'
 
 const chip = 'rounded-sm bg-black/65 px-1.5 py-px text-xs text-white'
 
 /** What is on the screen, in words, wherever it is not simply the shot. */
 export function Captions({ side }: { side: 'own' | 'other' }) {
-  const shots = useStudio((s) => s.reels).flatMap((r) => r.shots)
+  const shots = useStudio(shotsOf)
   const pins = pinboard.use((s) => s.pins)
   const j = judge.use((s) => s)
   const note = useStudio((s) => s.picture?.reply.note)

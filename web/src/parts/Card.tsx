@@ -11,6 +11,7 @@ import { desk, activate, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { judge } from '../state/judge'
 import { stepAt } from '../model/parts'
+import { wholeOf } from '../model/levels'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
 import { axisOf, openStrip } from '../state/testStrip'
 import { studio, useStudio } from '../state/studio'
@@ -35,11 +36,13 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
   const step = stepAt(entry.step, kind, frame)
   const look = useStudio((s) => s.look)!
   const kinds = useStudio((s) => s.desk)!.kinds
-  const effect = hasEffect(look, kinds, kind, name)
+  const docs = useStudio((s) => s.docs)
+  const around = { ...look, stations: { ...wholeOf(docs)?.stations, [kind.station]: look.stations[kind.station]! } }
+  const effect = hasEffect(around, kinds, kind, name)
   const active = (kind.fixed || isActive(look, kind, name)) && effect
   const { station } = kind
   const path: StepPath = `${station}.${name}`
-  const reason = judge.use((s) => s.noEffect[path])
+  const reason = judge.use((s) => s.noEffect[studio.pathOf(path)])
   const folded = desk.use((s) => isFolded(s, station, name))
   const box = useRef<HTMLElement>(null)
   const wanted = desk.use((s) => s.focus === path)

@@ -4,17 +4,16 @@ import { Menu, type MenuItem } from '../controls/Menu'
 import { judge, sideName } from '../state/judge'
 import { setBefore, setLayout, setSide } from '../state/judging'
 import { pinboard } from '../state/pins'
-import { useStudio } from '../state/studio'
+import { shotsOf, useStudio } from '../state/studio'
 import { KeyTip } from './KeyTip'
 
 /** How the shot is set against another picture, and which. */
 export function CompareCluster() {
   const { before, layout, side } = judge.use((s) => s)
-  const reels = useStudio((s) => s.reels)
+  const shots = useStudio(shotsOf)
   const station = useStudio((s) => s.station)
   const open = useStudio((s) => s.shotId)
   const pins = pinboard.use((s) => s.pins)
-  const shots = reels.flatMap((r) => r.shots)
   const groups: { title: string; items: MenuItem<Side>[] }[] = [
     {
       title: 'This shot',

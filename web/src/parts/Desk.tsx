@@ -10,6 +10,7 @@ import { nameOf, stationOn } from '../model/look'
 import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
 import { openStrip, wholeFilms } from '../state/testStrip'
+import { LevelBar } from './LevelBar'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
 import { UnreadParts } from './Unread'
@@ -25,7 +26,7 @@ export function Desk() {
   const on = stationOn(look, station)
   const switchable = kinds.some((k) => !k.fixed)
   return (
-    <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scrollbar-gutter:stable]">
+    <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scroll-padding-top:84px] [scrollbar-gutter:stable]">
       <div className="sticky top-0 z-10 -mx-3 bg-room px-3 pb-2 pt-2.5">
         <div className="flex h-6 items-center gap-2.5">
           {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
@@ -53,6 +54,7 @@ export function Desk() {
             </Tip>
           )}
         </div>
+        <LevelBar />
         <GroupBar station={station} />
       </div>
       <UnreadParts look={look} station={station} />

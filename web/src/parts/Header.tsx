@@ -2,6 +2,7 @@ import { windowId } from '../api/gesture'
 import type { Change } from '../api/types.gen'
 import { Button } from '../controls/Button'
 import { Tip } from '../controls/Tip'
+import { wholeOf } from '../model/levels'
 import { shotOf, studio, useStudio } from '../state/studio'
 import { KeyTip } from './KeyTip'
 import { AddShot } from './AddShot'
@@ -15,16 +16,15 @@ import { TestStrip } from './TestStrip'
 /** Where we are, what can be taken back, what to compare with, and the way out. */
 export function Header() {
   const shot = useStudio(shotOf)
-  const reel = useStudio((s) => s.reels.find((r) => r.shots.some((x) => x.id === s.shotId)))
+  const { undo, redo } = useStudio((s) => s.open ?? s.reel) ?? {}
   const display = useStudio((s) => {
-    const step = s.look?.stations['screen']?.steps?.find((x) => x.kind === 'display')
+    const step = wholeOf(s.docs)?.stations['screen']?.steps?.find((x) => x.kind === 'display')
     return (step?.settings?.['id'] as string | undefined) ?? 'bt1886'
   })
   const connected = useStudio((s) => s.connected)
   return (
     <header className="flex h-full items-center gap-3 border-b border-line px-3">
       <h1 className="text-base font-bold tracking-[0.16em]">VELOURS</h1>
-      <span className="hidden min-w-0 truncate text-soft min-[1440px]:inline">{reel?.name}</span>
       <span className="truncate font-medium" data-testid="shot-name">
         {shot?.name}
       </span>
@@ -38,13 +38,13 @@ export function Header() {
       {!connected && <span className="text-amber">Velours does not answer; trying again</span>}
       <span className="ml-auto" />
       <div className="flex items-center gap-1.5">
-        <KeyTip help={shot?.undo.label ? `Take back: ${told(shot.undo)}` : 'Nothing to take back'} command="undo">
-          <Button disabled={!shot?.undo.label} onClick={() => void studio.undo()}>
+        <KeyTip help={undo?.label ? `Take back: ${told(undo)}` : 'Nothing to take back'} command="undo">
+          <Button disabled={!undo?.label} onClick={() => void studio.undo()}>
             Undo
           </Button>
         </KeyTip>
-        <KeyTip help={shot?.redo.label ? `Do again: ${told(shot.redo)}` : 'Nothing to do again'} command="redo">
-          <Button disabled={!shot?.redo.label} onClick={() => void studio.redo()}>
+        <KeyTip help={redo?.label ? `Do again: ${told(redo)}` : 'Nothing to do again'} command="redo">
+          <Button disabled={!redo?.label} onClick={() => void studio.redo()}>
             Redo
           </Button>
         </KeyTip>
@@ -62,7 +62,8 @@ export function Header() {
   )
 }
 
-/** What a change is called, and whether another window made it. */
+/** What a change is called, of which level it is if not of the shot, and whether another window made it. */
 function told(change: Change): string {
-  return change.window && change.window !== windowId ? `${change.label} (of another window)` : change.label
+  const of = change.of === 'scene' || change.of === 'reel' ? `, of the ${change.of}` : ''
+  return `${change.label}${of}${change.window && change.window !== windowId ? ' (of another window)' : ''}`
 }

@@ -4,7 +4,7 @@ import { Choice, type Option } from '../controls/Choice'
 import { ProgressBar } from '../controls/ProgressBar'
 import { likenTo, likening, unliken } from '../state/likeness'
 import { pinboard } from '../state/pins'
-import { useStudio } from '../state/studio'
+import { shotsOf, useStudio } from '../state/studio'
 import { layOut, takePatch, testStrip } from '../state/testStrip'
 
 /** Sorts the stocks by likeness to a pin, a still of one's own, or another shot, and tells what was found. */
@@ -12,14 +12,12 @@ export function LikenessBar() {
   const { side, done, found, problem } = likening.use((s) => s)
   const pins = pinboard.use((s) => s.pins)
   const shotId = useStudio((s) => s.shotId)
-  const reels = useStudio((s) => s.reels)
+  const shots = useStudio(shotsOf)
   const patches = testStrip.use((s) => s.patches)
   const options: Option[] = [
     { id: '', label: 'in the order of the list' },
     ...pins.map((p: Pin) => ({ id: `pin:${p.id}`, label: p.name, group: p.reference ? 'Stills' : 'Pins' })),
-    ...reels.flatMap((r) =>
-      r.shots.filter((s) => s.id !== shotId).map((s) => ({ id: `shot:${s.id}`, label: s.name, group: 'Other shots' })),
-    ),
+    ...shots.filter((s) => s.id !== shotId).map((s) => ({ id: `shot:${s.id}`, label: s.name, group: 'Other shots' })),
   ]
   const first = found ? patches[0] : undefined
   return (

@@ -1,7 +1,9 @@
 import { Button } from '../controls/Button'
+import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { Chooser } from '../controls/Chooser'
 import { declare, removeShot, setDeclaring } from '../state/footage'
+import { changeShots } from '../state/reels'
 import { shotOf, useStudio } from '../state/studio'
 
 /** What the file says of itself, how it is declared to have been recorded, and what speaks against that. */
@@ -29,6 +31,22 @@ export function Passport() {
     ])
   return (
     <section aria-label="Footage" className="mb-2.5 rounded-[4px] border border-line bg-wall px-2.5 py-2">
+      <div className="mb-1.5 grid grid-cols-[84px_minmax(0,1fr)] items-center gap-x-2 gap-y-1">
+        <span className="text-soft">Name</span>
+        <NameField
+          label="Name"
+          className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 text-text"
+          value={shot.name}
+          onName={(name) => void changeShots([shot.id], { name })}
+        />
+        <span className="text-soft">Note</span>
+        <NameField
+          label="Note"
+          className="h-6 min-w-0 rounded-sm border border-line bg-room px-1.5 text-text"
+          value={shot.note}
+          onName={(note) => void changeShots([shot.id], { note })}
+        />
+      </div>
       <dl className="m-0 grid grid-cols-[84px_minmax(0,1fr)] gap-x-2 gap-y-0.5">
         {rows.map(([name, text]) => (
           <div key={name} className="contents">

@@ -6,7 +6,7 @@ import { judge, sideName } from '../state/judge'
 import { pinboard } from '../state/pins'
 import { setBox, setDock, setScopeSize, toggleScope } from '../state/docking'
 import { allScopes, scopes, type Dock, type Place, type ScopeId, type Trace } from '../state/scopes'
-import { useStudio } from '../state/studio'
+import { shotsOf, useStudio } from '../state/studio'
 import { drag } from '../controls/drag'
 import { KeyTip } from './KeyTip'
 
@@ -57,7 +57,7 @@ const word = 'rounded-sm px-1 text-xs hover:text-text'
 
 function DockBar({ dock }: { dock: Dock }) {
   const stations = useStudio((s) => s.desk?.stations) ?? []
-  const shots = useStudio((s) => s.reels).flatMap((r) => r.shots)
+  const shots = useStudio(shotsOf)
   const pins = pinboard.use((s) => s.pins)
   const side = judge.use((s) => s.side)
   const box = scopes.use((s) => s.box)

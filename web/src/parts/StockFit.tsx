@@ -179,7 +179,7 @@ function Wedges() {
 
 /** One picture of the test: its shots, and what they do not tell. */
 function ShotRow({ at, shot }: { at: number; shot: Shot }) {
-  const reels = useStudio((s) => s.reels)
+  const reels = fit.use((s) => s.reels)
   const shown = fit.use((s) => s.shown === at)
   const kind = kinds.find((k) => k.id === shot.shows)!
   const paired = shot.shows === 'chart' || shot.shows === 'scene'

@@ -1,6 +1,7 @@
 import { api } from '../api/client'
 import { listen } from './listen'
 import { loadPins } from './pins'
+import { reelPage } from './reels'
 import { studio } from './studio'
 
 /** Opens the window's socket, loads what there is, and opens the shot that was open last. */
@@ -9,13 +10,13 @@ export async function begin() {
   listen(studio)
   studio.wire.open()
   try {
-    const [desk, reels, deliveries] = await Promise.all([api.desk(), api.reels(), api.deliveries()])
-    studio.set({ desk, reels, deliveries })
-    const remembered = Number(localStorage.getItem('shot'))
-    const shots = reels.flatMap((r) => r.shots)
-    const shot = shots.find((s) => s.id === remembered) ?? shots[0]
-    if (shot) studio.openShot(shot.id)
-    for (const s of shots) studio.askThumb(s)
+    const [desk, page, deliveries] = await Promise.all([api.desk(), api.reels(), api.deliveries()])
+    studio.set({ desk, deliveries })
+    reelPage.set({ page })
+    const remembered = Number(localStorage.getItem('reel'))
+    const there = page.reels.filter((r) => !r.archived)
+    const reel = page.reels.find((r) => r.id === remembered) ?? there.find((r) => r.count > 0) ?? there[0]
+    if (reel) await studio.openReel(reel.id)
     await loadPins()
   } catch (error) {
     studio.complain(error)

@@ -1,5 +1,5 @@
 import { api } from '../api/client'
-import type { ChartPlace, FilmAsk, FilmPicture, Fitted } from '../api/types.gen'
+import type { ChartPlace, FilmAsk, FilmPicture, Fitted, Reel } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { loadKept } from './assets'
 import { Store } from './store'
@@ -38,6 +38,8 @@ interface Fit {
   doing: string
   made: Fitted | null
   problem: string
+  /** The reels whose shots can be chosen. */
+  reels: Reel[]
 }
 
 const blank: Fit = {
@@ -52,6 +54,7 @@ const blank: Fit = {
   doing: '',
   made: null,
   problem: '',
+  reels: [],
 }
 
 export const fit = new Store<Fit>(blank)
@@ -59,6 +62,17 @@ export const fit = new Store<Fit>(blank)
 export function beginFit() {
   stopFit()
   fit.set(blank)
+  void loadShots()
+}
+
+/** Finds out which shots there are, in all reels. */
+async function loadShots() {
+  try {
+    const { reels } = await api.reels()
+    fit.set({ reels: await Promise.all(reels.filter((r) => !r.archived).map((r) => api.reel(r.id))) })
+  } catch (error) {
+    studio.complain(error)
+  }
 }
 
 /** Changes what is asked for; what was made of it before no longer holds. */
@@ -85,16 +99,19 @@ export function dropShot(at: number) {
 
 /** Shows the two pictures of a chart, to place its corners. */
 export function showChart(at: number) {
-  const { look, shotId, reels } = studio.get()
+  const { shotId } = studio.get()
   const shot = fit.get().shots[at]
   fit.set({ shown: shot ? at : -1, pictures: {} })
-  if (!shot || !look) return
+  if (!shot) return
   for (const which of ['digital', 'film'] as const) {
-    const of = reels.flatMap((r) => r.shots).find((s) => s.id === shot[which])
+    const of = fit
+      .get()
+      .reels.flatMap((r) => r.shots)
+      .find((s) => s.id === shot[which])
     if (of)
       studio.askPicture(
         `chart:${which}`,
-        { shot: of.id, frame: of.frame, look: of.id === shotId ? look : of.look, width: 480, height: 480, draft: true },
+        { shot: of.id, frame: of.frame, ...(of.id === shotId ? studio.looks() : {}), width: 480, height: 480, draft: true },
         (picture) => fit.set({ pictures: { ...fit.get().pictures, [which]: picture } }),
       )
   }
@@ -161,6 +178,7 @@ export async function takeStandIn() {
   setFit({ doing: 'drawing the stand-in set' })
   try {
     const ask = await api.standIn()
+    await loadShots()
     const text = (v: number | undefined) => (v === undefined ? '' : String(v))
     setFit({
       name: ask.name,

@@ -1,24 +1,28 @@
 import { api, send } from '../api/client'
 import type { Added } from '../api/types.gen'
-import { studio } from './studio'
+import { changeShots } from './reels'
+import { shotsOf, studio } from './studio'
 
-/** The reel that a person's own shots go to. */
-function rushes() {
-  const { reels } = studio.get()
-  return reels.find((r) => !r.demo) ?? reels[0]
+/** The reel that a person's own shots go to: the open one, or where that is the demo reel the first other, which is opened. */
+async function home(): Promise<number> {
+  const open = studio.reel
+  if (open && !open.demo) return open.id
+  const page = await api.reels()
+  const other = page.reels.find((r) => !r.demo && !r.archived) ?? (await api.addReel('Rushes'))
+  return other.id
 }
 
 /** Chooses a shot: alone, in or out of the selection, or all from the open one to it. */
 export function choose(id: number, how: 'one' | 'toggle' | 'range') {
-  const { selection, shotId, reels } = studio.get()
-  const ids = reels.flatMap((r) => r.shots.map((s) => s.id))
+  const { selection, shotId } = studio.get()
+  const ids = shotsOf(studio.get()).map((s) => s.id)
   if (how === 'one') studio.set({ selection: [id] })
   else if (how === 'range') {
     const [a, b] = [ids.indexOf(shotId), ids.indexOf(id)].sort((x, y) => x - y)
     studio.set({ selection: ids.slice(a, b! + 1) })
   } else if (id !== shotId)
     return studio.set({ selection: selection.includes(id) ? selection.filter((x) => x !== id) : [...selection, id] })
-  if (how === 'one') studio.openShot(id)
+  if (how === 'one') void studio.openShot(id)
 }
 
 /** Declares the encoding of the open shot, or of all that are chosen with it. */
@@ -45,17 +49,19 @@ export function askEncodings() {
   const { desk, shotId, frame, look } = studio.get()
   const encodings = desk?.encodings
   if (!look || !encodings) return
+  const looks = studio.looks()
   for (const e of encodings)
-    studio.askPicture(`encoding:${e.id}`, { shot: shotId, frame, look, encoding: e.id, width: 320, height: 320, draft: true }, (picture) =>
-      studio.set({ encodingPictures: { ...studio.get().encodingPictures, [e.id]: picture } }),
+    studio.askPicture(
+      `encoding:${e.id}`,
+      { shot: shotId, frame, ...looks, encoding: e.id, width: 320, height: 320, draft: true },
+      (picture) => studio.set({ encodingPictures: { ...studio.get().encodingPictures, [e.id]: picture } }),
     )
 }
 
 export async function addShots(paths: string[]): Promise<boolean> {
-  const reel = rushes()
-  if (!reel) return false
   try {
-    return take(await api.addShots(reel.id, paths))
+    const reel = await home()
+    return await take(reel, await api.addShots(reel, paths))
   } catch (error) {
     studio.complain(error)
     return false
@@ -64,13 +70,13 @@ export async function addShots(paths: string[]): Promise<boolean> {
 
 let sending: { stop: () => void } | null = null
 export async function upload(files: File[]) {
-  const reel = rushes()
-  if (!reel || files.length === 0) return
+  if (files.length === 0) return
   studio.set({ sending: 0 })
   try {
-    const job = send(reel.id, files, (share) => studio.set({ sending: share }))
+    const reel = await home()
+    const job = send(reel, files, (share) => studio.set({ sending: share }))
     sending = job
-    take(await job.done)
+    await take(reel, await job.done)
   } catch (error) {
     studio.complain(error)
   } finally {
@@ -82,14 +88,11 @@ export function stopUpload() {
 }
 
 /** Shows what came in, and tells what did not. */
-function take(added: Added): boolean {
-  const reel = rushes()!
-  studio.set({ reels: studio.get().reels.map((r) => (r.id === reel.id ? { ...r, shots: [...r.shots, ...added.shots] } : r)) })
-  for (const shot of added.shots) studio.askThumb(shot)
+async function take(reel: number, added: Added): Promise<boolean> {
   const first = added.shots[0]
   if (first) {
+    await studio.openReel(reel, first.id)
     studio.set({ selection: added.shots.map((s) => s.id) })
-    studio.openShot(first.id)
   }
   if (added.problems.length > 0)
     studio.tell(added.problems.slice(0, 3).join('\n') + (added.problems.length > 3 ? `\nand ${added.problems.length - 3} more` : ''))
@@ -97,16 +100,7 @@ function take(added: Added): boolean {
 }
 
 export async function removeShot(id: number) {
-  try {
-    await api.removeShot(id)
-    const reels = studio.get().reels.map((r) => ({ ...r, shots: r.shots.filter((s) => s.id !== id) }))
-    studio.set({ reels, selection: [] })
-    const next = reels.flatMap((r) => r.shots)[0]
-    if (next) studio.openShot(next.id)
-    else studio.set({ shotId: 0, look: null, picture: null, ribbon: null })
-  } catch (error) {
-    studio.complain(error)
-  }
+  await changeShots([id], { removed: true })
 }
 
 /** Puts in or out at the open frame; where it is already, takes it away. */

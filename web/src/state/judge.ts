@@ -1,4 +1,4 @@
-import type { Band, Pin, Shot, Show, Side, StepPath, View } from '../api/types.gen'
+import type { Band, Pin, ShotCard, Show, Side, StepPath, View } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { Store } from './store'
 
@@ -63,7 +63,7 @@ export function moveWipe(change: Partial<Judge['wipe']>) {
 }
 
 /** The name of a side as it stands beside the picture. */
-export function sideName(side: Side, shots: Shot[], pins: Pin[]): string {
+export function sideName(side: Side, shots: ShotCard[], pins: Pin[]): string {
   const [kind, id] = side.split(':')
   switch (kind) {
     case 'film':

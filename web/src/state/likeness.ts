@@ -21,11 +21,11 @@ export const likening = new Store<Likening>(blank)
 
 /** Looks for the films by which the open shot comes nearest to a picture; then is told when they are found. */
 export function likenTo(side: Side | '', then: () => void) {
-  const { shotId, frame, look } = studio.get()
+  const { shotId, frame, docs } = studio.get()
   studio.unask('like')
   likening.set({ ...blank, side, done: side ? 0 : null })
-  if (!side || !look) return then()
-  const view = { shot: shotId, frame, look, side, width: 0, height: 0 }
+  if (!side || !docs.shot) return then()
+  const view = { shot: shotId, frame, ...studio.looks(), side, width: 0, height: 0 }
   const dpr = studio.get().density
   studio.askPicture('like:picture', { ...view, width: Math.round(520 * dpr), height: Math.round(420 * dpr) }, (picture) =>
     likening.set({ picture }),

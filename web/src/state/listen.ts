@@ -2,6 +2,7 @@ import { windowId } from '../api/gesture'
 import type { Notice } from '../api/types.gen'
 import { loadPins } from './pins'
 import { loadKept } from './assets'
+import { loadReels } from './reels'
 import type { studio } from './studio'
 
 /** What becomes of what happens elsewhere: in other windows, and in deliveries. */
@@ -12,8 +13,12 @@ export function listen(to: typeof studio) {
       case 'shot':
         if (notice.window !== windowId) to.meet(notice.shot)
         break
+      case 'levels':
+        if (notice.window !== windowId) to.meetLevels(notice.levels)
+        break
       case 'reels':
-        to.meetReels().catch((e) => to.complain(e))
+        to.meetReel().catch((e) => to.complain(e))
+        loadReels().catch((e) => to.complain(e))
         break
       case 'assets':
         void Promise.all([loadKept(), loadPins()]).then(() => to.refresh(false))

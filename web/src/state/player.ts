@@ -1,6 +1,6 @@
 import type { Shot, View } from '../api/types.gen'
 import type { Ask, Hear, Picture } from '../api/window'
-import { judge, shown } from './judge'
+import { judge } from './judge'
 import { inGap } from './shots'
 import { Store } from './store'
 
@@ -22,6 +22,7 @@ interface Playing {
 export interface Host {
   readonly shot: Shot | undefined
   seen(): View | null
+  shown(): Partial<View>
   ask<R extends Ask>(request: R, hear: Hear<R['type']>, problem?: (text: string) => void): void
   unask(channel: string): void
   tell(message: string): void
@@ -71,7 +72,7 @@ class Player extends Store<Playing> {
     this.run++
     this.span = what === 'still' ? { from: 0, to: STILL } : this.stretch()
     this.at = what === 'still' || view.frame < this.span.from || view.frame >= this.span.to ? this.span.from : view.frame
-    this.base = { ...view, ...shown() }
+    this.base = { ...view, ...this.host.shown() }
     this.ready.clear()
     this.asked.clear()
     this.beats = []
@@ -167,7 +168,7 @@ class Player extends Store<Playing> {
       const view = this.host.seen()
       if (!shot || !view || shot.frames < 2 || this.get().playing || judge.get().before) return
       this.filling = true
-      this.host.ask({ type: 'fill', channel: 'fill', view: { ...view, ...shown() }, stretch: this.stretch() }, ({ kept }) =>
+      this.host.ask({ type: 'fill', channel: 'fill', view: { ...view, ...this.host.shown() }, stretch: this.stretch() }, ({ kept }) =>
         this.set({ kept }),
       )
     }, 1200)

@@ -7,7 +7,7 @@ interface Waiting {
 
 /** Whether two edits are one movement of a hand on one thing, so that the later says all. */
 function sameMovement(a: Edit, b: Edit) {
-  return !!b.gesture && (['gesture', 'op', 'setting', 'kind', 'name'] as const).every((f) => a[f] === b[f])
+  return !!b.gesture && (['gesture', 'op', 'setting', 'kind', 'name', 'level'] as const).every((f) => a[f] === b[f])
 }
 
 /** Edits on their way to the disk, one after the other. While one is on its way, later ones of the same movement replace each other. */

@@ -54,9 +54,9 @@ export function readSoon() {
 export function openSensitometer(open: boolean) {
   sensitometer.set({ open, reading: null, problem: '' })
   if (!open) return
-  const { shotId, frame, look } = studio.get()
-  if (look)
-    studio.askPicture('sensitometer', { shot: shotId, frame, look, width: 360, height: 240, draft: true }, (picture) =>
+  const { shotId, frame, docs } = studio.get()
+  if (docs.shot)
+    studio.askPicture('sensitometer', { shot: shotId, frame, ...studio.looks(), width: 360, height: 240, draft: true }, (picture) =>
       sensitometer.set({ picture }),
     )
   void read()

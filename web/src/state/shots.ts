@@ -1,6 +1,6 @@
-import type { Shot } from '../api/types.gen'
+import type { ShotCard } from '../api/types.gen'
 
 /** Tells whether a frame of a sequence is missing. */
-export function inGap(shot: Shot, frame: number) {
+export function inGap(shot: ShotCard, frame: number) {
   return shot.gaps.some((g) => frame >= g.first && frame <= g.last)
 }

@@ -84,7 +84,7 @@ export function pickAt(x: number, y: number) {
   const view = studio.seen()
   if (!picking || !view) return
   studio.ask(
-    { type: 'pick', channel: 'pick', view: { ...view, step: picking.path }, probe: { x, y } },
+    { type: 'pick', channel: 'pick', view: { ...view, step: studio.pathOf(picking.path) }, probe: { x, y } },
     ({ picked }) => {
       const { picking } = desk.get()
       desk.set({ picking: null })
@@ -98,7 +98,7 @@ export function pickAt(x: number, y: number) {
 export function askTones(path: StepPath) {
   const view = studio.seen()
   if (view)
-    studio.ask({ type: 'tones', channel: `tones:${path}`, view: { ...view, step: path } }, ({ tones }) =>
+    studio.ask({ type: 'tones', channel: `tones:${path}`, view: { ...view, step: studio.pathOf(path) } }, ({ tones }) =>
       desk.set({ tones: { ...desk.get().tones, [path]: tones } }),
     )
 }
@@ -106,7 +106,7 @@ export function askTones(path: StepPath) {
 export function askSkin(path: StepPath) {
   const view = studio.seen()
   if (view)
-    studio.ask({ type: 'skin', channel: `skin:${path}`, view: { ...view, step: path } }, ({ skin }) =>
+    studio.ask({ type: 'skin', channel: `skin:${path}`, view: { ...view, step: studio.pathOf(path) } }, ({ skin }) =>
       desk.set({ skin: { ...desk.get().skin, [path]: skin } }),
     )
 }
@@ -116,7 +116,7 @@ export function askBack(path: StepPath, done: (back: Record<string, number>) => 
   const view = studio.seen()
   if (!view) return
   studio.ask(
-    { type: 'skin', channel: 'back', view: { ...view, step: path }, back: true },
+    { type: 'skin', channel: 'back', view: { ...view, step: studio.pathOf(path) }, back: true },
     ({ skin }) => skin.back && done(skin.back),
     (problem) => studio.tell(problem),
   )

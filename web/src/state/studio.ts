@@ -1,9 +1,10 @@
 import { api, Refusal } from '../api/client'
-import type { Delivery, Desk, Edit, Look, Probe, Reel, Shot, View } from '../api/types.gen'
+import type { Change, Delivery, Desk, Edit, Levels, Look, Probe, Reel, Shot, ShotCard, Standing, StepPath, View } from '../api/types.gen'
 import { Wire, type Ask, type Hear, type Picture } from '../api/window'
 import { deactivate } from './desk'
 import { comparing, judge, shown } from './judge'
 import { applied, atOnce } from '../model/edits'
+import { landing, pathAt, type Docs, type Level } from '../model/levels'
 import { player } from './player'
 import { EditQueue } from './queue'
 import { asks, receiveTrace, scopes } from './scopes'
@@ -14,9 +15,17 @@ export type Zoom = 'fit' | 1 | 2 | 4
 
 export interface State {
   desk: Desk | null
-  reels: Reel[]
+  /** The open reel, and the open shot of it. */
+  reel: Reel | null
+  open: Shot | null
   shotId: number
+  /** The level that is worked at, and the looks of all levels of the open shot, with what is not on the disk yet. */
+  level: Level
+  docs: Docs
+  /** Of them the one in which changes of the open station land. */
   look: Look | null
+  /** What is hidden while the rest is judged. */
+  hide: '' | 'above' | 'own'
   frame: number
   station: string
   connected: boolean
@@ -48,9 +57,13 @@ export interface State {
 
 const start: State = {
   desk: null,
-  reels: [],
+  reel: null,
+  open: null,
   shotId: 0,
+  level: 'shot',
+  docs: { shot: null, scene: null, reel: null },
   look: null,
+  hide: '',
   frame: 0,
   station: 'negative',
   connected: true,
@@ -93,8 +106,51 @@ class Studio extends Store<State> {
     return shotOf(this.get())
   }
   get reel(): Reel | undefined {
-    const { reels, shotId } = this.get()
-    return reels.find((r) => r.shots.some((s) => s.id === shotId))
+    return this.get().reel ?? undefined
+  }
+
+  /** Sets what there is of levels, and with it the look in which changes of the open station land. */
+  private place(change: Partial<State>) {
+    const next = { ...this.get(), ...change }
+    this.set({ ...change, look: next.docs[landing(next.docs, next.level, next.station)] })
+  }
+
+  /** Where a change of a station lands. */
+  landing(station = this.get().station): Level {
+    const { docs, level } = this.get()
+    return landing(docs, level, station)
+  }
+
+  /** Works at a level of the open shot. */
+  setLevel(level: Level) {
+    if (level === this.get().level) return
+    deactivate()
+    this.place({ level })
+  }
+
+  /** Leaves out of the picture what comes from above, or what is the shot's own. */
+  setHide(hide: State['hide']) {
+    this.set({ hide: hide === this.get().hide ? '' : hide })
+    this.refresh(false)
+  }
+
+  /** What of a view says under which looks the picture is made, with another in a level's place. */
+  looks(level: Level = 'shot', look: Look | null = this.get().docs[level]): Pick<View, 'look' | 'above' | 'hide'> {
+    const { docs, hide } = this.get()
+    const now = { ...docs, [level]: look }
+    const at = this.get().level
+    const above = Object.fromEntries(
+      (['scene', 'reel'] as const).flatMap((l) => (now[l] && (l === at || l === level || this.ahead[l]) ? [[l, now[l]]] : [])),
+    )
+    return { look: now.shot ?? undefined, ...(Object.keys(above).length > 0 ? { above } : {}), ...(hide ? { hide } : {}) }
+  }
+
+  /** Levels of which changes are on their way to the disk. */
+  private ahead: Partial<Record<Level, boolean>> = {}
+
+  /** A path as requests name it: with the level in which changes of its station land. */
+  pathOf(path: StepPath): StepPath {
+    return pathAt(this.landing(path.slice(0, path.indexOf('.'))), path)
   }
 
   complain(error: unknown) {
@@ -105,19 +161,56 @@ class Studio extends Store<State> {
   }
   dismiss = () => this.tell('')
 
-  openShot(id: number) {
-    const shot = this.get()
-      .reels.flatMap((r) => r.shots)
-      .find((s) => s.id === id)
-    if (!shot) return
-    localStorage.setItem('shot', String(id))
+  /** Opens a reel, at the shot where it was left, or at its first. */
+  async openReel(id: number, shotId = 0) {
+    const reel = await api.reel(id)
+    localStorage.setItem('reel', String(id))
+    this.set({ reel, thumbs: {}, selection: [] })
+    const left = Number(localStorage.getItem(`shot of ${id}`))
+    const shot = reel.shots.find((s) => s.id === shotId) ?? reel.shots.find((s) => s.id === left) ?? reel.shots[0]
+    if (shot) await this.openShot(shot.id)
+    else this.noShot()
+  }
+
+  /** Nothing is open: the reel is empty. */
+  private noShot() {
+    player.stop()
+    this.place({
+      shotId: 0,
+      open: null,
+      docs: { shot: null, scene: null, reel: this.reel?.look ?? null },
+      picture: null,
+      ribbon: null,
+      selection: [],
+    })
+  }
+
+  async openShot(id: number) {
+    const card = this.reel?.shots.find((s) => s.id === id)
+    if (!card) return
+    localStorage.setItem(`shot of ${card.reel}`, String(id))
     player.stop()
     const selection = this.get().selection.includes(id) ? this.get().selection : [id]
     judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [] })
     scopes.set({ box: null, reading: null })
     deactivate()
-    this.set({ shotId: id, selection, look: shot.look, frame: shot.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
-    this.refresh(false)
+    this.set({ shotId: id, selection, frame: card.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
+    try {
+      await this.settled()
+      const open = await api.shot(id)
+      if (this.get().shotId !== id) return // another was opened meanwhile
+      this.replaceCard(open)
+      this.place({ open, docs: this.docsOf(open) })
+      this.refresh(false)
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+
+  /** The looks of a shot's levels as the server has them. */
+  private docsOf(shot: Shot): Docs {
+    const reel = this.reel
+    return { shot: shot.look, scene: reel?.scenes.find((c) => c.id === shot.sceneId)?.look ?? null, reel: reel?.look ?? null }
   }
 
   step(by: number) {
@@ -151,7 +244,7 @@ class Studio extends Store<State> {
 
   chooseStation(station: string) {
     if (station !== this.get().station) deactivate()
-    this.set({ station })
+    this.place({ station })
   }
 
   setView(width: number, height: number) {
@@ -182,53 +275,92 @@ class Studio extends Store<State> {
     this.set({ alone })
   }
 
-  /** Changes the look on the screen at once, and on the disk as fast as the server answers. */
-  edit(edit: Edit, hurry = false) {
-    const { look, desk, shotId } = this.get()
-    if (!look || !desk) return
+  /** Changes a look on the screen at once, and on the disk as fast as the server answers: where a change of its station lands, or at a level that is named. */
+  edit(edit: Edit, hurry = false, at?: Level) {
+    const { docs, desk, shotId } = this.get()
+    const level = at ?? (['declare', 'restart'].includes(edit.op) ? 'shot' : this.landing(edit.station))
+    const look = docs[level]
+    if (!look || !desk || !shotId) return
     player.stop()
     if (atOnce.includes(edit.op)) {
-      this.set({ look: applied(look, edit, desk.kinds) })
+      this.place({ docs: { ...docs, [level]: applied(look, edit, desk.kinds) } })
       this.refresh(hurry)
     }
-    this.queue.push(shotId, edit)
+    this.ahead[level] = true
+    this.queue.push(shotId, { ...edit, level })
   }
 
   private async send(shot: number, edit: Edit, last: () => boolean) {
+    const level = (edit.level ?? 'shot') as Level
     try {
-      const fresh = await api.edit(shot, whole.includes(edit.op) ? { ...edit, revision: this.revisionOf(shot) } : edit)
-      this.replaceShot(fresh, last())
+      this.meetStanding(await api.edit(shot, whole.includes(edit.op) ? { ...edit, revision: this.revisionOf(shot, level) } : edit), last())
     } catch (error) {
       this.complain(error)
       await this.reload()
     }
+    if (last()) this.ahead = {}
   }
 
-  private revisionOf(shot: number) {
-    return (
-      this.get()
-        .reels.flatMap((r) => r.shots)
-        .find((s) => s.id === shot)?.revision ?? 0
-    )
+  private revisionOf(shot: number, level: Level) {
+    const { open, reel } = this.get()
+    if (level === 'reel') return reel?.revision ?? 0
+    if (level === 'scene') return reel?.scenes.find((c) => c.id === open?.sceneId)?.revision ?? 0
+    return open?.id === shot ? open.revision : (reel?.shots.find((s) => s.id === shot)?.revision ?? 0)
+  }
+
+  private meetStanding({ shot, levels }: Standing, withLooks: boolean) {
+    this.replaceShot(shot, withLooks)
+    if (levels) this.meetLevels(levels, withLooks)
+  }
+
+  /** Takes the looks above shots over; on the screen only when nothing of ours is on its way. */
+  meetLevels(levels: Levels, withLooks = this.queue.empty) {
+    const { reel, open, docs } = this.get()
+    if (!reel || reel.id !== levels.id || (levels.revision < reel.revision && withLooks)) return
+    this.set({ reel: { ...reel, ...levels } })
+    if (!withLooks || !open) return
+    const now = { ...this.docsOf(open), shot: docs.shot }
+    if (JSON.stringify(now) === JSON.stringify(docs)) return
+    this.place({ docs: now })
+    this.refresh(false)
+    this.askThumbsSoon()
   }
 
   /** Shows what another window has changed. What this one has under way is put on top of it. */
   meet(fresh: Shot) {
-    const known = this.get()
-      .reels.flatMap((r) => r.shots)
-      .find((s) => s.id === fresh.id)
+    const known = this.reel?.shots.find((s) => s.id === fresh.id)
     if (!known || fresh.revision < known.revision) return
     this.replaceShot(fresh, this.queue.empty)
     if (fresh.id !== this.get().shotId) this.askThumb(fresh)
   }
 
-  /** Takes over which shots there are, after another window has brought some in or out. */
-  async meetReels() {
-    const reels = await api.reels()
-    this.set({ reels })
-    const shots = reels.flatMap((r) => r.shots)
-    for (const s of shots) if (!this.get().thumbs[s.id]) this.askThumb(s)
-    if (!this.shot && shots[0]) this.openShot(shots[0].id)
+  /** Takes over which scenes and shots there are, after some have come, gone or changed their facts. */
+  async meetReel() {
+    const { reel, open } = this.get()
+    if (!reel) return
+    const fresh = await api.reel(reel.id)
+    if (this.get().reel?.id !== reel.id) return
+    this.takeReel(fresh)
+    if (open && !fresh.shots.some((s) => s.id === open.id)) {
+      const at = reel.shots.findIndex((s) => s.id === open.id)
+      const next = fresh.shots[Math.min(Math.max(at, 0), fresh.shots.length - 1)]
+      if (next) await this.openShot(next.id)
+      else this.noShot()
+    } else if (open) {
+      const now = await api.shot(open.id)
+      if (this.get().shotId === now.id) this.meetStanding({ shot: now }, this.queue.empty)
+    } else if (fresh.shots[0]) await this.openShot(fresh.shots[0].id)
+  }
+
+  /** Shows a reel as it is now. */
+  takeReel(fresh: Reel) {
+    const { selection, open } = this.get()
+    this.set({ reel: fresh, selection: selection.filter((id) => fresh.shots.some((s) => s.id === id)) })
+    const card = fresh.shots.find((s) => s.id === open?.id)
+    if (open && card) {
+      const now = { ...open, ...card, undo: open.undo, redo: open.redo, look: open.look }
+      this.place({ open: now, ...(this.queue.empty ? { docs: this.docsOf(now) } : {}) })
+    }
   }
 
   /** Waits until every change is on the disk. */
@@ -236,12 +368,19 @@ class Studio extends Store<State> {
     return this.queue.settled()
   }
 
+  private replaceCard(fresh: ShotCard) {
+    const { reel } = this.get()
+    if (reel) this.set({ reel: { ...reel, shots: reel.shots.map((s) => (s.id === fresh.id ? { ...s, ...fresh } : s)) } })
+  }
+
   /** Takes the server's state of a shot over; the look only when nothing of ours is on its way. */
   replaceShot(fresh: Shot, withLook = false) {
-    const reels = this.get().reels.map((r) => ({ ...r, shots: r.shots.map((s) => (s.id === fresh.id ? fresh : s)) }))
-    this.set({ reels })
-    if (withLook && fresh.id === this.get().shotId && JSON.stringify(fresh.look) !== JSON.stringify(this.get().look)) {
-      this.set({ look: fresh.look })
+    this.replaceCard(fresh)
+    const { shotId, docs } = this.get()
+    if (fresh.id !== shotId) return
+    this.set({ open: fresh })
+    if (withLook && JSON.stringify(fresh.look) !== JSON.stringify(docs.shot)) {
+      this.place({ docs: { ...docs, shot: fresh.look } })
       this.refresh(false)
     }
   }
@@ -249,33 +388,48 @@ class Studio extends Store<State> {
   /** Shows a shot as the server has it now. */
   take(fresh: Shot) {
     this.replaceShot(fresh)
-    this.set({ look: fresh.look })
+    if (fresh.id === this.get().shotId) this.place({ docs: { ...this.get().docs, shot: fresh.look } })
     this.refresh(false)
   }
 
   private async reload() {
     try {
-      this.set({ reels: await api.reels() })
-      if (this.shot) this.set({ look: this.shot.look })
+      await this.meetReel()
+      const { open } = this.get()
+      if (open) this.place({ docs: this.docsOf(open) })
       this.refresh(false)
     } catch (error) {
       this.complain(error)
     }
   }
 
+  /** What undo and redo would touch: of the open shot and all it hangs on, or of an empty reel. */
+  past(): { undo: Change | undefined; redo: Change | undefined } {
+    const { open, reel } = this.get()
+    return { undo: (open ?? reel)?.undo, redo: (open ?? reel)?.redo }
+  }
+
   async undo() {
-    const shot = this.shot
-    if (shot?.undo.label) await this.travel(() => api.undo(shot.id, this.revisionOf(shot.id)))
+    await this.travel('undo')
   }
   async redo() {
-    const shot = this.shot
-    if (shot?.redo.label) await this.travel(() => api.redo(shot.id, this.revisionOf(shot.id)))
+    await this.travel('redo')
   }
-  private async travel(call: () => Promise<Shot>) {
+  private async travel(way: 'undo' | 'redo') {
+    if (!this.past()[way]?.label) return
     player.stop()
     try {
       await this.settled()
-      this.take(await call())
+      const { open, reel } = this.get()
+      const change = this.past()[way]?.id ?? 0
+      if (open) {
+        const of = this.past()[way]!.of
+        this.meetStanding(await api[way](open.id, change), true)
+        if (of.endsWith('facts')) await this.meetReel()
+      } else if (reel) {
+        this.takeReel(await api.travelReel(reel.id, way, change))
+        await this.meetReel()
+      }
     } catch (error) {
       this.complain(error)
       await this.reload()
@@ -339,11 +493,11 @@ class Studio extends Store<State> {
 
   /** The view of the open shot: what of it is seen, and how large. */
   seen(): View | null {
-    const { shotId, frame, look, zoom, pan } = this.get()
+    const { shotId, frame, docs, zoom, pan } = this.get()
     const shot = this.shot
     const room = this.room()
-    if (!shot || !look || room.width < 8) return null
-    const view: View = { shot: shotId, frame, look, width: room.width, height: room.height }
+    if (!shot || !docs.shot || room.width < 8) return null
+    const view: View = { shot: shotId, frame, ...this.looks(), width: room.width, height: room.height }
     if (zoom === 'fit') return view
     const w = Math.min(Math.ceil(room.width / zoom), shot.width)
     const h = Math.min(Math.ceil(room.height / zoom), shot.height)
@@ -362,7 +516,7 @@ class Studio extends Store<State> {
     if (!view || !shot) return
     if (inGap(shot, view.frame)) return this.set({ picture: null })
     this.ask(
-      { type: 'picture', channel: 'picture', view: { ...view, ...shown(), draft }, scopes: asks() },
+      { type: 'picture', channel: 'picture', view: { ...view, ...this.shown(), draft }, scopes: asks() },
       (reply, image) => {
         if (reply.type === 'scope') receiveTrace('traces', reply, image)
         else if (image && !player.get().playing) {
@@ -372,6 +526,12 @@ class Studio extends Store<State> {
       },
       (problem) => this.tell(problem),
     )
+  }
+
+  /** What of the judging goes into a request for the picture. */
+  shown(): Partial<View> {
+    const of = shown()
+    return of.step ? { ...of, step: this.pathOf(of.step) } : of
   }
 
   askOther(draft: boolean) {
@@ -407,14 +567,14 @@ class Studio extends Store<State> {
   private askRibbon() {
     clearTimeout(this.ribbonRest)
     this.ribbonRest = window.setTimeout(() => {
-      const { shotId, frame, look, band } = this.get()
+      const { shotId, frame, docs, band } = this.get()
       const shot = this.shot
-      if (!look || band.width < 8 || !shot || inGap(shot, frame)) return
+      if (!docs.shot || band.width < 8 || !shot || inGap(shot, frame)) return
       this.ask(
         {
           type: 'ribbon',
           channel: 'ribbon',
-          view: { shot: shotId, frame, look, width: 0, height: 0 },
+          view: { shot: shotId, frame, ...this.looks(), width: 0, height: 0 },
           bandWidth: band.width,
           bandHeight: band.height,
         },
@@ -423,14 +583,23 @@ class Studio extends Store<State> {
     }, 60)
   }
 
-  askThumb(shot: Shot) {
-    const { shotId, look } = this.get()
-    const now = shot.id === shotId && look ? look : shot.look
+  askThumb(shot: ShotCard) {
+    const now = shot.id === this.get().shotId ? { ...this.looks(), hide: undefined } : {}
     this.askPicture(
       `thumb:${shot.id}`,
-      { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, look: now, width: 192, height: 192, draft: true },
+      { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, ...now, width: 192, height: 192, draft: true },
       (picture) => this.set({ thumbs: { ...this.get().thumbs, [shot.id]: picture } }),
     )
+  }
+
+  private thumbsSoon = 0
+  /** Asks anew for the frames of the column that have been seen, when a look above them has come to rest. */
+  private askThumbsSoon() {
+    clearTimeout(this.thumbsSoon)
+    this.thumbsSoon = window.setTimeout(() => {
+      const { thumbs, reel } = this.get()
+      for (const s of reel?.shots ?? []) if (thumbs[s.id]) this.askThumb(s)
+    }, 700)
   }
 
   ask<R extends Ask>(request: R, hear: Hear<R['type']>, problem?: (text: string) => void) {
@@ -454,11 +623,15 @@ export const studio = new Studio(start)
 player.host = studio
 
 export function shotOf(state: State): Shot | undefined {
-  for (const r of state.reels) for (const s of r.shots) if (s.id === state.shotId) return s
-  return undefined
+  return state.open && state.open.id === state.shotId ? state.open : undefined
 }
 
 /** Reads the state in a part. */
 export function useStudio<T>(pick: (state: State) => T): T {
   return studio.use(pick)
 }
+
+const noShots: ShotCard[] = []
+
+/** The shots of the open reel. */
+export const shotsOf = (state: State) => state.reel?.shots ?? noShots

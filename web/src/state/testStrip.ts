@@ -4,6 +4,7 @@ import type { Choice, Kind, LikenedFilm, Look, ReadyFilm, ReadyLook, Setting } f
 import type { Picture } from '../api/window'
 import { newGesture } from '../api/gesture'
 import { applied } from '../model/edits'
+import type { Level } from '../model/levels'
 import { stepOf, valueOf, type Value } from '../model/look'
 import { offered } from '../api/choices'
 import { likening, unliken } from './likeness'
@@ -31,6 +32,8 @@ export interface Patch {
   values: { station: string; kind: string; setting: string; value: Value }[]
   /** Or a whole look. */
   whole?: Look
+  /** The level whose look it would be. */
+  level: Level
   /** It is what the shot has now. */
   now: boolean
   /** What it can be found by, and the key under which it is kept in reach. */
@@ -98,6 +101,12 @@ export const wholeLooks: Axis = { station: 'look', kind: '', setting: '', count:
 /** The axis along which recipes stand: whole films, put in place of the shot's own. */
 export const wholeFilms: Axis = { ...wholeLooks, station: 'recipe' }
 
+/** The look that an axis varies, and the level in which that lands. */
+function ground(axis: Axis): { level: Level; look: Look | null } {
+  const level = axis === wholeLooks ? studio.get().level : studio.landing(axis === wholeFilms ? 'negative' : axis.station)
+  return { level, look: studio.get().docs[level] }
+}
+
 function find(axis: Axis): { kind: Kind; setting: Setting } | null {
   const kind = studio.get().desk?.kinds.find((k) => k.station === axis.station && k.id === axis.kind)
   const setting = kind?.settings.find((s) => s.id === axis.setting)
@@ -106,7 +115,7 @@ function find(axis: Axis): { kind: Kind; setting: Setting } | null {
 
 /** A bracket of a setting around where it stands now, over a quarter of its travel on either side. */
 export function axisOf(kind: Kind, setting: Setting, count = 5): Axis {
-  const look = studio.get().look!
+  const look = studio.get().docs[studio.landing(kind.station)]!
   const axis = { station: kind.station, kind: kind.id, setting: setting.id, count, from: 0, to: 0 }
   if (setting.choices) return axis
   if (Object.keys(setting.names ?? {}).length >= 3) return { ...axis, from: setting.min, to: setting.max, words: true }
@@ -121,7 +130,7 @@ function valuesOf(axis: Axis): { value: Value; label: string; now: boolean; choi
   const found = find(axis)
   if (!found) return []
   const { kind, setting } = found
-  const now = valueOf(stepOf(studio.get().look!, kind), setting)
+  const now = valueOf(stepOf(ground(axis).look!, kind), setting)
   if (setting.choices)
     return offered(setting.choices, String(now)).map((c) => ({ value: c.id, label: c.label, now: c.id === now, choice: c }))
   if (axis.words)
@@ -182,8 +191,12 @@ export function closeStrip() {
 
 /** Chooses what is varied; everything under way for another choice is dropped at once. */
 export function setAxes(down: Axis | null, across: Axis | null) {
-  const { look, desk, frame, shotId } = studio.get()
-  if (!look || !desk || !down) return
+  const { desk, frame, shotId } = studio.get()
+  if (!desk || !down || !studio.get().docs.shot) return
+  // what is varied twice must land at one level
+  if (across && ground(across).level !== ground(down).level) across = null
+  const { level, look } = ground(down)
+  if (!look) return
   studio.unask('try')
   round++
   if (down === wholeLooks || down === wholeFilms) across = null
@@ -192,7 +205,8 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   const first = valuesOf(down).map((d) => ({ axis: down, ...d }))
   const second = across ? valuesOf(across).map((d) => ({ axis: across, ...d })) : []
   const sets = second.length > 0 ? first.flatMap((a) => second.map((b) => [a, b])) : first.map((a) => [a])
-  const likened = likening.get().found?.films.map((film) => likenedPatch(film, first)) ?? []
+  const likened =
+    likening.get().found?.films.map((film) => likenedPatch(film, first, (likening.get().found!.level || 'shot') as Level)) ?? []
   const patches =
     likened.length > 0
       ? likened
@@ -207,6 +221,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
             label: set.map((s) => (set.length > 1 ? s.label.replace(/ .*/, '') : s.label)).join(' · '),
             values,
             now: set.every((s) => s.now),
+            level,
             look: next,
             ...foundBy(set),
           }
@@ -220,6 +235,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
         values: [{ station: 'look', kind: '', setting: '', value: l.id }],
         whole,
         now: JSON.stringify(whole) === JSON.stringify(look),
+        level,
         look: whole,
       })
     }
@@ -232,6 +248,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
         values: [{ station: 'recipe', kind: '', setting: '', value: r.id }],
         whole,
         now: JSON.stringify(whole) === JSON.stringify(look),
+        level,
         look: whole,
         note: r.note,
         group: r.era,
@@ -243,7 +260,7 @@ export function setAxes(down: Axis | null, across: Axis | null) {
   for (const p of patches)
     studio.askPicture(
       `try:${p.id}`,
-      { shot: shotId, frame, look: p.look, width: 400, height: 400, draft: true },
+      { shot: shotId, frame, ...studio.looks(p.level, p.look), width: 400, height: 400, draft: true },
       (picture) => testStrip.set({ pictures: { ...testStrip.get().pictures, [p.id]: picture } }),
       true,
     )
@@ -262,7 +279,7 @@ export function layOut() {
 }
 
 /** A stock as near as it comes to what the strip is sorted by: a whole look. */
-function likenedPatch(film: LikenedFilm, choices: { value: Value; choice?: Choice; axis: Axis }[]): Patch {
+function likenedPatch(film: LikenedFilm, choices: { value: Value; choice?: Choice; axis: Axis }[], level: Level): Patch {
   const own = choices.find((c) => c.value === film.stock)
   const signed = (v: number, digits: number) => `${v < 0 ? '−' : '+'}${Math.abs(v).toFixed(digits)}`
   return {
@@ -272,6 +289,7 @@ function likenedPatch(film: LikenedFilm, choices: { value: Value; choice?: Choic
     values: [{ station: 'negative', kind: 'stock', setting: 'id', value: film.stock }],
     whole: film.look,
     now: false,
+    level,
     look: film.look,
     apart: film.apart,
     note: `on ${film.mediumLabel}, ${signed(film.exposure, 1)} stops, lights ${film.lights.map((v) => signed(v, 0)).join(' ')}`,
@@ -329,7 +347,7 @@ export function standBeside(id: string) {
   const dpr = studio.get().density
   studio.askPicture(
     'large:second',
-    { shot: shotId, frame, look: patch.look, width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
+    { shot: shotId, frame, ...studio.looks(patch.level, patch.look), width: Math.round(520 * dpr), height: Math.round(420 * dpr) },
     (second) => testStrip.set({ second }),
   )
 }
@@ -337,9 +355,9 @@ export function standBeside(id: string) {
 /** Shows a patch large, '' for the shot as it is. */
 export function enlarge(id: string) {
   const { patches } = testStrip.get()
-  const { look, frame, shotId } = studio.get()
+  const { frame, shotId, docs } = studio.get()
   const patch = patches.find((p) => p.id === id)
-  if (!look) return
+  if (!docs.shot) return
   testStrip.set({ large: id })
   const dpr = studio.get().density
   studio.askPicture(
@@ -347,7 +365,7 @@ export function enlarge(id: string) {
     {
       shot: shotId,
       frame,
-      look: patch?.look ?? look,
+      ...(patch ? studio.looks(patch.level, patch.look) : studio.looks()),
       width: Math.round(760 * dpr),
       height: Math.round(560 * dpr),
     },
@@ -360,9 +378,9 @@ export function takePatch(id: string) {
   const patch = testStrip.get().patches.find((p) => p.id === id)
   if (!patch) return
   closeStrip()
-  if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined })
+  if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined }, false, patch.level)
   const gesture = newGesture()
-  for (const v of patch.values) studio.edit({ op: 'set', ...v, gesture })
+  for (const v of patch.values) studio.edit({ op: 'set', ...v, gesture }, false, patch.level)
 }
 
 /** Whether a setting does something as it stands: one that is dialled or has a choice to make. */
