@@ -50,7 +50,9 @@ func follows() string {
 // Reel finds a reel with its scenes and shots in order; the shots' looks are left out.
 func (l *Library) Reel(id uint) (*Reel, error) {
 	var r Reel
-	err := l.db.Preload("Scenes", there).Preload("Shots", func(db *gorm.DB) *gorm.DB { return there(db).Select(append([]string{follows()}, briefly...)) }).First(&r, id).Error
+	err := l.db.Preload("Scenes", there).Preload("Shots", func(db *gorm.DB) *gorm.DB {
+		return there(db).Select(append([]string{follows(), "look LIKE '%\"again\":[%' AS marked"}, briefly...))
+	}).First(&r, id).Error
 	r.order()
 	return &r, found(err, "reel", id)
 }

@@ -75,6 +75,8 @@ type Shot struct {
 	// Follows tells, where the look itself was left out, which stations of it follow: a JSON list of true, in the order of
 	// FollowedStations, null for those that do not.
 	Follows string `gorm:"->;-:migration"`
+	// Marked tells, where the look itself was left out, that something of it is to be looked at again.
+	Marked bool `gorm:"->;-:migration"`
 	// Start is the look that a reset of everything goes back to.
 	Start string `gorm:"not null"`
 	// Frame is where the shot was last looked at.

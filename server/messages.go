@@ -65,14 +65,16 @@ type ShotCard struct {
 	Flag    bool   `json:"flag"`
 	Note    string `json:"note"`
 	// Own are the stations that could follow what is above, and are the shot's own.
-	Own    []look.Station `json:"own"`
-	Kind   string         `json:"kind"`
-	Width  int            `json:"width"`
-	Height int            `json:"height"`
-	Frames int            `json:"frames"`
-	Rate   float64        `json:"rate"`
-	Depth  int            `json:"depth"`
-	Codec  string         `json:"codec"`
+	Own []look.Station `json:"own"`
+	// Marked tells that something of its look came from another picture and is to be looked at again.
+	Marked bool    `json:"marked"`
+	Kind   string  `json:"kind"`
+	Width  int     `json:"width"`
+	Height int     `json:"height"`
+	Frames int     `json:"frames"`
+	Rate   float64 `json:"rate"`
+	Depth  int     `json:"depth"`
+	Codec  string  `json:"codec"`
 	// Says is what the file tells of itself, a line; Doubt what speaks against the declaration.
 	Says     string            `json:"says"`
 	Doubt    string            `json:"doubt"`
@@ -151,7 +153,9 @@ type Desk struct {
 	// Families are the hue families, in the order of the circle.
 	Families []grade.Family  `json:"families"`
 	Formats  []studio.Format `json:"formats"`
-	Engine   string          `json:"engine"`
+	// Parts are those of a look that can be carried over.
+	Parts  []look.PartInfo `json:"parts"`
+	Engine string          `json:"engine"`
 	// Favourites are the stocks, media and recipes that a person keeps in reach, as kind:id.
 	Favourites []string `json:"favourites"`
 }
@@ -258,6 +262,12 @@ type PlaceBefore struct {
 	Before uint `json:"before"`
 }
 
+// CarryAsk takes parts of a look over to shots.
+type CarryAsk struct {
+	Author
+	studio.CarryAsk
+}
+
 // FrameAt remembers where a shot was looked at.
 type FrameAt struct {
 	Frame int `json:"frame"`
@@ -331,7 +341,7 @@ func (s *Server) shot(x *library.Shot) (Shot, error) {
 func shotCard(x *library.Shot) ShotCard {
 	gaps := append([]media.Gap{}, studio.Gaps(x)...)
 	return ShotCard{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
-		ID: x.ID, Reel: x.ReelID, Name: x.Name, SceneID: x.SceneID, Flag: x.Flag, Note: x.Note, Own: studio.OwnStations(x), Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
+		ID: x.ID, Reel: x.ReelID, Name: x.Name, SceneID: x.SceneID, Flag: x.Flag, Note: x.Note, Own: studio.OwnStations(x), Marked: studio.Marked(x), Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
 		Encoding: x.Encoding, Frame: x.Frame, Revision: x.Revision}
 }
 

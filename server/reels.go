@@ -97,6 +97,22 @@ func (s *Server) changeShots(c *gin.Context) (any, error) {
 	return nil, s.studio.ChangeShots(q.Shots, q.Change, q.By())
 }
 
+func (s *Server) carry(c *gin.Context) (any, error) {
+	q, err := body[CarryAsk](c)
+	if err != nil {
+		return nil, err
+	}
+	shots, err := s.studio.Carry(q.CarryAsk, q.By())
+	if err != nil {
+		return nil, err
+	}
+	out := []ShotCard{}
+	for _, x := range shots {
+		out = append(out, shotCard(x))
+	}
+	return out, nil
+}
+
 func (s *Server) placeReel(c *gin.Context) (any, error) {
 	n, q, err := asked[PlaceBefore](c)
 	if err != nil {

@@ -41,6 +41,7 @@ var routes = []route{
 	{"POST", "/reels/:id/order", "Put shots into a scene, before another shot", Placing{}, Reel{}, (*Server).placeShots},
 	{"PUT", "/scenes/:id", "Name or dissolve a scene", ReelChange{}, nil, (*Server).changeScene},
 	{"POST", "/scenes/:id/place", "Put a scene before another", PlaceBefore{}, nil, (*Server).placeScene},
+	{"POST", "/carry", "Take parts of a look over to shots, as one act", CarryAsk{}, []ShotCard{}, (*Server).carry},
 	{"PUT", "/shots", "Name, flag, note or remove shots; their files stay", ShotsChange{}, nil, (*Server).changeShots},
 	{"GET", "/media", "What lies in a folder (the query's folder; without one, the places that may be looked into)", nil, studio.Listing{}, (*Server).browse},
 	{"POST", "/reels/:id/shots", "Bring files, sequences and folders into a reel", NewShots{}, Added{}, (*Server).addShots},
@@ -129,7 +130,7 @@ func (s *Server) desk(*gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := Desk{Favourites: kept, Kinds: look.Kinds(), Encodings: studio.Encodings(), Mattes: look.MatteKinds(), MatteSettings: look.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Engine: vec.Backend()}
+	d := Desk{Favourites: kept, Kinds: look.Kinds(), Encodings: studio.Encodings(), Mattes: look.MatteKinds(), MatteSettings: look.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Parts: look.Parts, Engine: vec.Backend()}
 	for _, st := range look.Stations {
 		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
 	}

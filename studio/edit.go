@@ -183,9 +183,15 @@ func relook(d *library.Document, do func(d *library.Document, l *look.Look) (aft
 	return label, err
 }
 
+// mostTold is of how many documents windows are told one by one; of more they look for themselves.
+const mostTold = 12
+
 // told tells who watches of documents that have changed, in which window.
 func (s *Sessions) told(docs []*library.Document, window string) {
 	facts := false
+	if len(docs) > mostTold {
+		docs, facts = nil, true
+	}
 	for _, d := range docs {
 		switch d.Of {
 		case library.ShotLook:

@@ -3,6 +3,7 @@ package studio
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 
 	"velours/core/cache"
 	"velours/core/colour"
@@ -84,6 +85,11 @@ func OwnStations(shot *library.Shot) []look.Station {
 		}
 	}
 	return own
+}
+
+// Marked tells whether something of a shot's look is to be looked at again.
+func Marked(shot *library.Shot) bool {
+	return shot.Marked || strings.Contains(shot.Look, `"again":[`)
 }
 
 // owner is whose look a level of a shot is.

@@ -109,6 +109,7 @@ func (p *Step) check(s Station) (*Kind, error) {
 	if p.Settings == nil {
 		p.Settings = map[string]any{}
 	}
+	p.checkAgain(k)
 	return k, CheckSettings(k.Path(), k.Settings, p.Settings)
 }
 

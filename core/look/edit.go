@@ -33,6 +33,7 @@ const (
 	OpCover   Op = "cover"    // make Matte the matte Name
 	OpUncover Op = "uncover"  // remove the matte Name; its steps act everywhere
 	OpRename  Op = "rename"   // call the matte Name as Value says
+	OpSeen    Op = "seen"     // take the marks away of what was to be looked at again: of Setting, or of all of the step, or the look
 	OpFollow  Op = "follow"   // let the station be as the level above has it; what it has of its own goes
 	OpOwn     Op = "own"      // of a level: make the station that follows its own, as it is
 	OpLift    Op = "lift"     // of a level: move a step, or with no Kind the station, to the level Value
@@ -43,7 +44,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpSeen, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -77,7 +78,7 @@ type Edit struct {
 // edits are what the edits do to a look that is the edit's own copy; each returns what undo calls it. Those of steps are
 // given the step, made where it stands on the desk without being in the look.
 var (
-	lookEdits    = map[Op]func(e *Edit, l *Look) (string, error){OpCover: cover, OpUncover: uncover, OpRename: rename}
+	lookEdits    = map[Op]func(e *Edit, l *Look) (string, error){OpCover: cover, OpUncover: uncover, OpRename: rename, OpSeen: seen}
 	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation, OpFollow: follow}
 	groupEdits   = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchSteps, OpOff: switchSteps, OpRemove: removeSteps}
 	newEdits     = map[Op]func(e *Edit, l *Look) (string, error){OpAdd: add, OpPaste: paste, OpSet: set, OpReset: reset, OpClear: clearStep}
@@ -422,6 +423,23 @@ func sameMatte(a, b *Matte) bool {
 	x, err := json.Marshal(a)
 	y, err2 := json.Marshal(b)
 	return err == nil && err2 == nil && string(x) == string(y)
+}
+
+// seen takes marks away.
+func seen(e *Edit, l *Look) (string, error) {
+	for s, st := range l.Stations {
+		for _, p := range st.Steps {
+			if e.Station != "" && e.Station != s || e.Kind != "" && e.Kind != p.Name() {
+				continue
+			}
+			if e.Setting != "" {
+				p.seen(e.Setting)
+			} else {
+				p.seen()
+			}
+		}
+	}
+	return "Looked at again", nil
 }
 
 func cover(e *Edit, l *Look) (string, error) {

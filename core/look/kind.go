@@ -151,6 +151,10 @@ type Kind struct {
 	Group string `json:"group,omitempty"`
 	// Editor names the control that the desk shows in place of one for each setting.
 	Editor string `json:"editor,omitempty"`
+	// Pictured are settings that depend on the picture: they are marked when they come to another (OfPicture).
+	Pictured []string `json:"-"`
+	// Carried is, of a kind of intake, the part with which it goes to other shots; without one it never does.
+	Carried Part `json:"-"`
 	// Tool names a panel that goes with the kind: "grain" for grain cards, "noise" for them and for putting grain back.
 	Tool string `json:"tool,omitempty"`
 	// Ready are groups of settings to start from.

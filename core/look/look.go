@@ -56,6 +56,8 @@ type Step struct {
 	Source bool `json:"source,omitempty"`
 	// Keys are settings at frames of the shot, rising (Kind.Keyed).
 	Keys []*Key `json:"keys,omitempty"`
+	// Again are settings that came from another picture and are to be looked at on this one (MarksOf).
+	Again []string `json:"again,omitempty"`
 	// Unread are settings, and after a slash fields, of a stored step that cannot be read here.
 	Unread map[string]json.RawMessage `json:"unread,omitempty" ts:"Record<string, unknown>"`
 
@@ -106,7 +108,7 @@ func (l *Look) Clone() *Look {
 // Clone copies the step.
 func (p *Step) Clone() *Step {
 	q := *p
-	q.Settings, q.Keys = maps.Clone(p.Settings), cloneKeys(p.Keys)
+	q.Settings, q.Keys, q.Again = maps.Clone(p.Settings), cloneKeys(p.Keys), slices.Clone(p.Again)
 	if q.Settings == nil {
 		q.Settings = map[string]any{}
 	}
@@ -247,6 +249,9 @@ func (l *Look) Set(path string, v any) error {
 	p.On = true
 	l.Station(s).On = true
 	maps.Copy(p.Settings, one)
+	if len(p.Again) > 0 {
+		p.seen(part[2])
+	}
 	return nil
 }
 

@@ -46,6 +46,9 @@ func (k *Kind) schema() map[string]any {
 	if k.Scatters {
 		properties["source"] = map[string]any{"type": "boolean", "description": "its matte chooses the light that spreads, not where it may"}
 	}
+	if again := k.OfPicture(); len(again) > 0 || k.Masks {
+		properties["again"] = map[string]any{"type": "array", "items": map[string]any{"type": "string"}, "description": "settings that came from another picture, and \"matte\" and \"keys\": to be looked at on this one"}
+	}
 	if len(k.Keyed) > 0 {
 		properties["keys"] = map[string]any{"type": "array", "description": "settings at frames of the shot, rising; between them they move smoothly", "items": object(map[string]any{
 			"frame": map[string]any{"type": "integer", "minimum": 0}, "settings": settingsSchema(k.keyed()),

@@ -251,6 +251,8 @@ func (r *reading) step(s Station, part json.RawMessage) (*Step, error) {
 			to = &p.Source
 		case "keys":
 			to = &p.Keys
+		case "again":
+			to = &p.Again
 		default:
 			p.aside("/"+name, raw)
 			continue

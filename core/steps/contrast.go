@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return contrast
 
 func contrastKind() *look.Kind {
 	return &look.Kind{
-		ID: "contrast", Place: 130, KeepsGrey: true, KeepsOrder: true, Label: "Contrast", HasStrength: true, Group: "Tone", Lead: []string{"amount"}, NoEffect: noEffectAt("at 100 % every tone stays", 100, "amount"),
+		ID: "contrast", Place: 130, Pictured: []string{"pivot"}, KeepsGrey: true, KeepsOrder: true, Label: "Contrast", HasStrength: true, Group: "Tone", Lead: []string{"amount"}, NoEffect: noEffectAt("at 100 % every tone stays", 100, "amount"),
 		Purpose: "Draws tones apart or together about a pivot, with soft ends.",
 		Settings: []look.Setting{
 			dial("amount", "Contrast", "%", 30, 250, 100, 1, "Above 100 draws tones apart. A print adds contrast of its own: stay near 100 before the film."),

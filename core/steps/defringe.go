@@ -15,7 +15,7 @@ import (
 func init() { look.Declare(defringeKind) }
 
 var defringeKind = &look.Kind{
-	ID: "defringe", Place: 25, Station: look.Intake, Label: "Fringe clean-up", HasStrength: true, Spatial: true, Lead: []string{"purple", "green"},
+	ID: "defringe", Place: 25, Carried: look.PartCleaning, Station: look.Intake, Label: "Fringe clean-up", HasStrength: true, Spatial: true, Lead: []string{"purple", "green"},
 	Purpose: "Takes out what a lens leaves along strong edges: purple and green rims, and red and blue that lie beside green towards the corners.",
 	Settings: []look.Setting{
 		dial("purple", "Purple", "%", 0, 100, 100, 1, "How much of purple rims is taken out. What is purple away from strong edges stays."),

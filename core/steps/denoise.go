@@ -17,7 +17,7 @@ import (
 func init() { look.Declare(denoiseKind) }
 
 var denoiseKind = &look.Kind{
-	ID: "denoise", Place: 10, Station: look.Intake, Label: "Noise reduction", HasStrength: true, Spatial: true, Wants: "noise", Tool: "noise",
+	ID: "denoise", Place: 10, Carried: look.PartCleaning, Station: look.Intake, Label: "Noise reduction", HasStrength: true, Spatial: true, Wants: "noise", Tool: "noise",
 	Purpose: "Takes the camera’s noise out before anything else. It is measured from the shot itself, so that 100 % is just what is there; grain can be put back later.",
 	Settings: []look.Setting{
 		dial("amount", "Brightness", "%", 0, 200, 100, 1, "How much of the noise in brightness is taken out. 100 is as measured; above it noise is taken for stronger than it is, and fine detail begins to go."),

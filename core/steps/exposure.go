@@ -11,7 +11,7 @@ import (
 func init() { look.Declare(exposureKind) }
 
 var exposureKind = &look.Kind{
-	ID: "exposure", Place: 10, KeepsGrey: true, KeepsOrder: true, Station: look.Balance, Label: "Exposure", HasStrength: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: noEffectAt("at 0 stops every tone stays", 0, "stops"),
+	ID: "exposure", Place: 10, Pictured: []string{"stops"}, KeepsGrey: true, KeepsOrder: true, Station: look.Balance, Label: "Exposure", HasStrength: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: noEffectAt("at 0 stops every tone stays", 0, "stops"),
 	Purpose: "Lets more or less light in, as the iris would: every tone moves by the same number of stops.",
 	Settings: []look.Setting{{
 		ID: "stops", Label: "Exposure", Unit: "stops", Min: -6, Max: 6, Step: 0.05,

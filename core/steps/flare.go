@@ -11,7 +11,7 @@ import (
 func init() { look.Declare(flareKind) }
 
 var flareKind = &look.Kind{
-	ID: "flare", Place: 12, Station: look.Lens, Label: "Flare", HasStrength: true, Spatial: true, Repeatable: true, Group: "Air", Scatters: true, Range: &look.Range{Low: "from", High: "to", Knee: "knee", Fold: "Source", Besides: "lamp"}, Editor: "place", Keyed: []string{"x", "y", "lamp"}, Wants: "bright", Lead: []string{"veil", "streaks", "ghosts"}, NoEffect: noEffectAt("no light goes astray", 0, "veil", "streaks", "ghosts"),
+	ID: "flare", Place: 12, Pictured: []string{"x", "y"}, Station: look.Lens, Label: "Flare", HasStrength: true, Spatial: true, Repeatable: true, Group: "Air", Scatters: true, Range: &look.Range{Low: "from", High: "to", Knee: "knee", Fold: "Source", Besides: "lamp"}, Editor: "place", Keyed: []string{"x", "y", "lamp"}, Wants: "bright", Lead: []string{"veil", "streaks", "ghosts"}, NoEffect: noEffectAt("no light goes astray", 0, "veil", "streaks", "ghosts"),
 	Purpose: "Light that goes astray between the surfaces of the lens: a veil, streaks through lamps, ghosts on the other side of the frame. Each lens has its own.",
 	Begin:   map[string]any{"streaks": 8.0, "ghosts": 6.0, "from": 3.0},
 	Settings: join([]look.Setting{

@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return floorKin
 
 func floorKind() *look.Kind {
 	return &look.Kind{
-		ID: "floor", Place: 170, KeepsGrey: true, KeepsOrder: true, Label: "Black floor", HasStrength: true, Group: "Tone", Lead: []string{"floor", "clean"}, NoEffect: noEffectAt("no floor and nothing cleaned", 0, "floor", "clean"),
+		ID: "floor", Place: 170, Pictured: []string{"below"}, KeepsGrey: true, KeepsOrder: true, Label: "Black floor", HasStrength: true, Group: "Tone", Lead: []string{"floor", "clean"}, NoEffect: noEffectAt("no floor and nothing cleaned", 0, "floor", "clean"),
 		Purpose: "Cleans the deepest tones of a cast, and lifts black to a floor.",
 		Settings: []look.Setting{
 			dial("clean", "Clean", "%", 0, 100, 0, 1, "How much colour the deepest tones lose. Blacks with a cast show first in the parade."),

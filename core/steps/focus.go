@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(focusKind) }
 
 var focusKind = &look.Kind{
-	ID: "focus", Place: 34, Station: look.Lens, Label: "Focus falloff", HasStrength: true, Spatial: true, Repeatable: true, Group: "Glass", Editor: "place", Keyed: []string{"x", "y", "radius"}, Lead: []string{"radius"}, NoEffect: noEffectAt("all is sharp at 0 %", 0, "radius"),
+	ID: "focus", Place: 34, Pictured: []string{"x", "y", "radius"}, Station: look.Lens, Label: "Focus falloff", HasStrength: true, Spatial: true, Repeatable: true, Group: "Glass", Editor: "place", Keyed: []string{"x", "y", "radius"}, Lead: []string{"radius"}, NoEffect: noEffectAt("all is sharp at 0 %", 0, "radius"),
 	Purpose: "Lets the picture fall out of focus away from a point, or by a matte: over discs, so that lamps become discs of light and lose none.",
 	Begin:   map[string]any{"radius": 0.4},
 	Settings: []look.Setting{

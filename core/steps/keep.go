@@ -10,7 +10,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return keepKind
 
 func keepKind() *look.Kind {
 	return &look.Kind{
-		ID: "keep", Place: 200, KeepsGrey: true, KeepsOrder: true, Label: "Keep one hue", HasStrength: true, Group: "Colour", Lead: []string{"amount"}, NoEffect: noEffectAt("at 0 % all hues are kept", 0, "amount"),
+		ID: "keep", Place: 200, Pictured: []string{"hue"}, KeepsGrey: true, KeepsOrder: true, Label: "Keep one hue", HasStrength: true, Group: "Colour", Lead: []string{"amount"}, NoEffect: noEffectAt("at 0 % all hues are kept", 0, "amount"),
 		Purpose: "Keeps one hue and takes the colour out of the others.", Begin: map[string]any{"amount": 100.0},
 		Settings: []look.Setting{
 			dial("hue", "Hue", "°", 0, 360, 25, 1, "The hue that stays: red 25°, yellow 105°, green 145°, blue 260°."),

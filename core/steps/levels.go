@@ -12,7 +12,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return levelsKi
 
 func levelsKind() *look.Kind {
 	return &look.Kind{
-		ID: "levels", Place: 150, KeepsGrey: true, KeepsOrder: true, Label: "Levels", HasStrength: true, Editor: "levels", Group: "Tone", Lead: []string{"black", "white", "mid"}, NoEffect: noEffectAt("all at 0, the ends stay", 0, "black", "white", "mid"),
+		ID: "levels", Place: 150, Pictured: []string{"black", "mid", "white"}, KeepsGrey: true, KeepsOrder: true, Label: "Levels", HasStrength: true, Editor: "levels", Group: "Tone", Lead: []string{"black", "white", "mid"}, NoEffect: noEffectAt("all at 0, the ends stay", 0, "black", "white", "mid"),
 		Purpose: "Puts the darkest, the middle and the brightest tone where they should be, by the frame's own histogram.",
 		Settings: []look.Setting{
 			dial("black", "Black", "% light", -5, 20, 0, 0.05, "The light that becomes black. Haze is light added everywhere: put this at its foot."),

@@ -13,7 +13,7 @@ import (
 func init() { look.Declare(reframeKind) }
 
 var reframeKind = &look.Kind{
-	ID: "reframe", Place: 30, Station: look.Intake, Label: "Reframe", Spatial: true, Lead: []string{"x", "y", "turn"},
+	ID: "reframe", Place: 30, Carried: look.PartFraming, Station: look.Intake, Label: "Reframe", Spatial: true, Lead: []string{"x", "y", "turn"},
 	Purpose: "Places the picture anew in its frame: larger, smaller, aside, turned. The file stays as it is, and grain and halation keep their size on the film.",
 	Settings: []look.Setting{
 		{

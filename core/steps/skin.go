@@ -14,7 +14,7 @@ func init() { inBalanceAndFinish(func(look.Station) *look.Kind { return skinKind
 
 func skinKind() *look.Kind {
 	k := &look.Kind{
-		ID: "skin", Place: 240, KeepsGrey: true, KeepsOrder: true, Label: "Skin guard", HasStrength: true, Editor: "skin", Group: "Colour", Lead: []string{"hue", "light", "line", "smooth"},
+		ID: "skin", Place: 240, Pictured: []string{"low", "high"}, KeepsGrey: true, KeepsOrder: true, Label: "Skin guard", HasStrength: true, Editor: "skin", Group: "Colour", Lead: []string{"hue", "light", "line", "smooth"},
 		Purpose: "Finds skin, says how far it has moved, and moves it back; nothing else is touched.",
 		Settings: join([]look.Setting{
 			dial("hue", "Hue", "°", -30, 30, 0, 0.2, "Turns the hue of skin."),

@@ -11,7 +11,7 @@ import (
 func init() { look.Declare(vignetteKind) }
 
 var vignetteKind = &look.Kind{
-	ID: "vignette", Place: 20, Station: look.Lens, Label: "Vignette", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: noEffectAt("at 0 stops no light falls off", 0, "stops"),
+	ID: "vignette", Place: 20, Pictured: []string{"x", "y"}, Station: look.Lens, Label: "Vignette", HasStrength: true, Spatial: true, Repeatable: true, Lead: []string{"stops"}, NoEffect: noEffectAt("at 0 stops no light falls off", 0, "stops"),
 	Purpose: "Lets light fall off towards the edge of the frame, as a lens does, before the film sees it.",
 	Editor:  "vignette",
 	Keyed:   []string{"x", "y"},

@@ -13,7 +13,7 @@ func init() { inBalanceAndFinish(func(s look.Station) *look.Kind { return zonesK
 
 func zonesKind(borders [4]float64) *look.Kind {
 	k := &look.Kind{
-		ID: "zones", Place: 120, KeepsOrder: true, Label: "Zones", HasStrength: true, Editor: "zones", Group: "Tone",
+		ID: "zones", Place: 120, Pictured: []string{"border-1", "border-2", "border-3", "border-4"}, KeepsOrder: true, Label: "Zones", HasStrength: true, Editor: "zones", Group: "Tone",
 		Purpose: "Five zones of the tone scale, each with its level and its tint. Brighter stays brighter, whatever the levels.",
 	}
 	for _, z := range zoneNames {

@@ -16,12 +16,20 @@ import (
 	"velours/media"
 )
 
-// camera is what a shot was recorded with: an encoding and a rate factor that keeps the movie
-// under 4 MB.
-var camera = map[string]struct{ encoding, crf string }{
-	"footlights": {"logc4", "11"},
-	"workbench":  {"logc3", "8"},
-	"courtyard":  {"slog3-cine", "15"},
+// recording is how a shot was recorded: an encoding, a rate factor that keeps the movie under 4 MB, and by how much the
+// camera was off, in stops and mired.
+type recording struct {
+	encoding, crf string
+	stops, mired  float64
+}
+
+// camera is that of each shot. Those of second angles were set a stop, and 600 K at daylight, otherwise than the first.
+var camera = map[string]recording{
+	"footlights":   {"logc4", "11", 0, 0},
+	"workbench":    {"logc3", "8", 0, 0},
+	"courtyard":    {"slog3-cine", "15", 0, 0},
+	"footlights-b": {"log3g10", "13", -1, -17.3},
+	"courtyard-b":  {"logc3", "17", 1, 17.3},
 }
 
 // encode turns the frames of a folder into camera movies, or one of them, and draws the chart.
@@ -33,7 +41,7 @@ func encode(ctx context.Context, from, to, only string) error {
 		if only != "" && only != s.Name {
 			continue
 		}
-		if err := movie(ctx, s.Name, from, filepath.Join(to, s.Name+".mov")); err != nil {
+		if err := movie(ctx, s, from, filepath.Join(to, s.Name+".mov")); err != nil {
 			return fmt.Errorf("encoding %s: %w", s.Name, err)
 		}
 	}
@@ -45,13 +53,19 @@ func encode(ctx context.Context, from, to, only string) error {
 }
 
 // movie writes 10-bit 4:2:2 H.265 (Debian's H.264 encoder breaks at this size and depth); one thread, so that the bits do not depend on the machine.
-func movie(ctx context.Context, name, from, to string) error {
-	c := camera[name]
+func movie(ctx context.Context, s stage.Shot, from, to string) error {
+	c := camera[s.Name]
 	e, err := colour.FindEncoding(c.encoding)
 	if err != nil {
 		return err
 	}
 	m := colour.Convert(colour.AP1, e.Gamut)
+	if c.stops != 0 || c.mired != 0 {
+		m = m.Mul(colour.WhiteBalance(c.mired, 0))
+		for i := range m {
+			m[i] *= math.Exp2(c.stops)
+		}
+	}
 	cmd := exec.CommandContext(ctx, "ffmpeg", "-v", "error", "-y", "-f", "rawvideo", "-s", "1920x1080", "-r", "24", "-pix_fmt", "yuv422p10le", "-i", "pipe:0",
 		"-c:v", "libx265", "-preset", "fast", "-crf", c.crf, "-tag:v", "hvc1", "-x265-params", "log-level=error:pools=1:frame-threads=1:keyint=12:info=0",
 		"-colorspace", "bt709", "-color_range", "tv", "-fflags", "+bitexact", "-flags:v", "+bitexact", "-movflags", "+faststart", "-f", "mov", to)
@@ -63,8 +77,8 @@ func movie(ctx context.Context, name, from, to string) error {
 	if err := cmd.Start(); err != nil {
 		return err
 	}
-	for n := range stage.Frames {
-		p, err := read(filepath.Join(from, fmt.Sprintf("%s.%02d.raw", name, n)))
+	for n := range s.Length {
+		p, err := read(filepath.Join(from, fmt.Sprintf("%s.%02d.raw", s.Name, n)))
 		if err != nil {
 			return err
 		}

@@ -3,7 +3,7 @@
 //	go run ./demo/generate --to DIR [--shot NAME] [--step N]
 //	go run ./demo/generate --to DIR [--shot NAME] --encode demo/media
 //
-// The first writes scene-linear float32 RGB, 1920×1080, one file a frame (an hour or two on two
+// The first writes scene-linear float32 RGB, 1920×1080, one file a frame (two hours or so on two
 // cores); the second turns them into the camera movies and the chart that ship in demo/media.
 package main
 
@@ -42,7 +42,7 @@ func main() {
 		if *shot != "" && *shot != s.Name {
 			continue
 		}
-		for n := 0; n < stage.Frames; n += *step {
+		for n := 0; n < s.Length; n += *step {
 			path := filepath.Join(*to, fmt.Sprintf("%s.%02d.raw", s.Name, n))
 			if _, err := os.Stat(path); err == nil {
 				continue

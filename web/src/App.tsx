@@ -1,6 +1,7 @@
 import { useEffect } from 'react'
 import { Beam } from './parts/Beam'
 import { EncodingDialog } from './parts/EncodingDialog'
+import { CarrySheet } from './parts/CarrySheet'
 import { Desk } from './parts/Desk'
 import { GrainCards } from './parts/GrainCards'
 import { DropZone } from './parts/DropZone'
@@ -49,6 +50,7 @@ export function App() {
       <Message />
       <EncodingDialog />
       <ReelsPage />
+      <CarrySheet />
       <DropZone />
     </div>
   )

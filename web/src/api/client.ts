@@ -2,6 +2,7 @@ import { windowId } from './gesture'
 import type {
   Added,
   Card,
+  CarryAsk,
   Delivery,
   Desk,
   Edit,
@@ -25,6 +26,7 @@ import type {
   ReelPage,
   AssetList,
   Shot,
+  ShotCard,
   ShotsChange,
   Span,
   Standing,
@@ -102,6 +104,7 @@ export const api = {
   placeShots: (reel: number, shots: number[], scene: number, before: number) =>
     call<Reel>('POST', `/reels/${reel}/order`, { shots, scene, before, window: windowId }),
   changeShots: (shots: number[], change: Facts) => call<void>('PUT', '/shots', { shots, ...change, window: windowId }),
+  carry: (ask: Omit<CarryAsk, 'window' | 'revision' | 'change'>) => call<ShotCard[]>('POST', '/carry', { ...ask, window: windowId }),
   shot: (id: number) => call<Shot>('GET', `/shots/${id}`),
   browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),
   addShots: (reel: number, paths: string[]) => call<Added>('POST', `/reels/${reel}/shots`, { paths }),

@@ -74,6 +74,23 @@ export interface CardAsk {
   card: unknown
 }
 
+export interface CarryAsk {
+  window?: string
+  revision?: number
+  change?: number
+  parts?: string[]
+  steps?: StepPath[]
+  add?: boolean
+  from: CarrySource
+  to: number[]
+}
+
+export interface CarrySource {
+  shot?: number
+  pin?: number
+  look?: string
+}
+
 export interface Change {
   id: number
   label: string
@@ -135,6 +152,7 @@ export interface Desk {
   matteSettings: Setting[]
   families: Family[]
   formats: Format[]
+  parts: PartInfo[]
   engine: string
   favourites: string[]
 }
@@ -518,7 +536,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'seen' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -548,6 +566,13 @@ export interface Part {
   from: string
   sure?: string
   problem?: string
+}
+
+export interface PartInfo {
+  id: string
+  label: string
+  note: string
+  usual: boolean
 }
 
 export interface Patch {
@@ -969,6 +994,7 @@ export interface Shot {
   flag: boolean
   note: string
   own: string[]
+  marked: boolean
   kind: string
   width: number
   height: number
@@ -1000,6 +1026,7 @@ export interface ShotCard {
   flag: boolean
   note: string
   own: string[]
+  marked: boolean
   kind: string
   width: number
   height: number
@@ -1113,6 +1140,7 @@ export interface Step {
   outside?: boolean
   source?: boolean
   keys?: Key[]
+  again?: string[]
   unread?: Record<string, unknown>
 }
 

@@ -1,7 +1,8 @@
 import { judge, sideName } from '../state/judge'
 import { setDifference, setShow } from '../state/judging'
 import { pinboard } from '../state/pins'
-import { shotsOf, useStudio } from '../state/studio'
+import { keyLabel } from '../state/keymap'
+import { shotsOf, studio, useStudio } from '../state/studio'
 
 const chip = 'rounded-sm bg-black/65 px-1.5 py-px text-xs text-white'
 
@@ -10,6 +11,7 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
   const shots = useStudio(shotsOf)
   const pins = pinboard.use((s) => s.pins)
   const j = judge.use((s) => s)
+  const hide = useStudio((s) => s.hide)
   const note = useStudio((s) => s.picture?.reply.note)
   const other = sideName(j.side, shots, pins)
   if (side === 'other')
@@ -27,6 +29,19 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
     )
   return (
     <>
+      {hide && (
+        <button
+          type="button"
+          className={`${chip} absolute left-2 top-2 text-amber hover:text-white`}
+          data-testid="hidden"
+          title="Press to show it again"
+          onPointerDown={(e) => e.stopPropagation()}
+          onClick={() => studio.setHide(hide)}
+        >
+          {hide === 'above' ? 'the look above is hidden' : 'the shot’s own is hidden'} (
+          {keyLabel(hide === 'above' ? 'hide-above' : 'hide-own')})
+        </button>
+      )}
       {j.layout === 'wipe' && (
         <>
           <span className={`${chip} pointer-events-none absolute bottom-2 left-2`} data-testid="side-name">

@@ -11,7 +11,7 @@ import { desk, activate, type Entry } from '../state/desk'
 import { choose, copySteps, fold, isFolded, moveStep, removeSteps } from '../state/steps'
 import { judge } from '../state/judge'
 import { stepAt } from '../model/parts'
-import { wholeOf } from '../model/levels'
+import { addsUp, landing, upwards, wholeOf } from '../model/levels'
 import { hasEffect, initialOf, isActive, scaleOf, titleOf, valueOf } from '../model/look'
 import { axisOf, openStrip } from '../state/testStrip'
 import { studio, useStudio } from '../state/studio'
@@ -25,7 +25,9 @@ import { GainPlot } from './GainPlot'
 import { GrainTool } from './GrainTool'
 import { RangePlot } from './RangePlot'
 import { StepViews } from './StepViews'
+import { Again } from './Marks'
 import { UnreadSettings } from './Unread'
+import { seen } from '../state/carry'
 import { commandOf, written } from '../state/keymap'
 
 /** One step: its switch, its name, its controls, its strength, its matte, and a way back. It comes from the declaration. */
@@ -109,11 +111,12 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       e.preventDefault()
       const cards = [...document.querySelectorAll<HTMLElement>('[data-kind]')]
       cards[cards.indexOf(e.currentTarget) + (e.key === 'ArrowUp' ? -1 : 1)]?.focus()
-    } else if (onCard && e.key === 'Enter') fold(station, name, !folded)
+    } else if (onCard && e.key === 'Enter' && step?.again?.length) void seen(station, name)
+    else if (onCard && e.key === 'Enter') fold(station, name, !folded)
     else if (onCard && e.key === 'Delete' && kind.repeatable && step) {
       const all = desk.get().chosen
       removeSteps(station, all.includes(name) ? all : [name])
-    } else if (commandOf(written(e)) === 'copy' && kind.repeatable && !(e.target instanceof HTMLInputElement)) {
+    } else if (commandOf(written(e)) === 'copy' && !(e.target instanceof HTMLInputElement)) {
       const all = desk.get().chosen
       copySteps(station, all.includes(name) ? all : [name])
     } else if (
@@ -186,6 +189,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
       {!folded && (
         <>
           <UnreadSettings step={step} />
+          <Again kind={kind} name={name} step={step} />
           {!effect ? (
             <p className="m-0 mb-1 text-xs text-dim">{kind.unmet}</p>
           ) : (
@@ -330,6 +334,9 @@ function Name({ entry, title, active, folded }: { entry: Entry; title: string; a
 function StepMenu({ entry, title }: { entry: Entry; title: string }) {
   const { kind, name, step } = entry
   const { station } = kind
+  const lands = useStudio((s) => landing(s.docs, s.level, station))
+  const docs = useStudio((s) => s.docs)
+  const levels = step && addsUp(station) ? upwards.filter((l) => docs[l] && l !== lands) : []
   const groups = [
     {
       title: '',
@@ -346,8 +353,17 @@ function StepMenu({ entry, title }: { entry: Entry; title: string }) {
           : []),
       ],
     },
+    {
+      title: 'Level',
+      items: levels.map((l) => ({
+        id: `to:${l}`,
+        label: `Move to the ${l}`,
+        note: l === 'shot' ? 'it acts on this shot alone then' : `it acts on all shots of the ${l} then`,
+      })),
+    },
   ]
   function act(id: string) {
+    if (id.startsWith('to:')) studio.edit({ op: 'lift', station, kind: name, value: id.slice(3) })
     if (id === 'again') studio.edit({ op: 'add', station, kind: kind.id })
     if (id === 'up') moveStep(station, name, -1)
     if (id === 'down') moveStep(station, name, 1)

@@ -11,6 +11,7 @@ import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
 import { openStrip, wholeFilms } from '../state/testStrip'
 import { LevelBar } from './LevelBar'
+import { Marks } from './Marks'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
 import { UnreadParts } from './Unread'
@@ -26,7 +27,10 @@ export function Desk() {
   const on = stationOn(look, station)
   const switchable = kinds.some((k) => !k.fixed)
   return (
-    <aside aria-label="Desk" className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scroll-padding-top:84px] [scrollbar-gutter:stable]">
+    <aside
+      aria-label="Desk"
+      className="h-full overflow-y-auto border-l border-line px-3 pb-2.5 [scroll-padding-top:84px] [scrollbar-gutter:stable]"
+    >
       <div className="sticky top-0 z-10 -mx-3 bg-room px-3 pb-2 pt-2.5">
         <div className="flex h-6 items-center gap-2.5">
           {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
@@ -55,6 +59,7 @@ export function Desk() {
           )}
         </div>
         <LevelBar />
+        <Marks />
         <GroupBar station={station} />
       </div>
       <UnreadParts look={look} station={station} />

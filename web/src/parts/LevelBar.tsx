@@ -1,4 +1,5 @@
 import type { Reel } from '../api/types.gen'
+import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { addsUp, canFollow, follows, homeOf, landing, upwards, type Docs, type Level } from '../model/levels'
 import { shotOf, studio, useStudio } from '../state/studio'
@@ -15,6 +16,8 @@ function touched(reel: Reel, docs: Docs, sceneId: number, station: string, level
     return !canFollow(station) || !look || follows(look, station)
   }).length
 }
+
+type Act = 'follow' | Level
 
 /** Which level a change of the open station lands on and how many shots it touches, and the way to another. */
 export function LevelBar() {
@@ -33,6 +36,13 @@ export function LevelBar() {
   const mayFollow = canFollow(station) && lands !== 'reel' && !follows(docs[lands], station)
   const follow = mayFollow && (lands === 'scene' || !docs.scene || follows(docs.scene, station) ? 'reel' : 'scene')
 
+  const gives = mayFollow ? upwards.slice(upwards.indexOf(lands) + 1).filter((l) => docs[l]) : []
+
+  function act(what: Act) {
+    if (what === 'follow') studio.edit({ op: 'follow', station }, false, lands)
+    else studio.edit({ op: 'lift', station, value: what }, false, lands)
+    studio.setLevel('shot')
+  }
   function go(to: Level) {
     studio.setLevel(to)
     // the shot's place in a station that follows is a look of its own
@@ -81,19 +91,30 @@ export function LevelBar() {
         {apart && ', not this one'}
       </span>
       <span className="grow" />
-      {follow && (
-        <Tip help={`Follow the ${follow} again: what ${station} has of its own here goes; undo brings it back`} side="left">
-          <button
-            type="button"
-            className="shrink-0 rounded-sm px-1.5 text-dim hover:text-text"
-            onClick={() => {
-              studio.edit({ op: 'follow', station }, false, lands)
-              studio.setLevel('shot')
-            }}
-          >
-            follow {follow}
-          </button>
-        </Tip>
+      {(follow || gives.length > 0) && (
+        <Menu<Act>
+          bare
+          label={`Level of ${station}`}
+          value=""
+          groups={[
+            {
+              title: '',
+              items: [
+                ...(follow
+                  ? [{ id: 'follow' as Act, label: `Follow the ${follow} again`, note: 'what it has of its own goes; undo brings it back' }]
+                  : []),
+                ...gives.map((l) => ({
+                  id: l,
+                  label: `Give it to the ${l}`,
+                  note: `all of the ${l} that follow get it, and so does this`,
+                })),
+              ],
+            },
+          ]}
+          onChange={act}
+        >
+          <span className="text-dim">⋮</span>
+        </Menu>
       )}
     </div>
   )

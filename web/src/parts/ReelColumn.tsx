@@ -7,6 +7,7 @@ import { drag } from '../controls/drag'
 import { Menu } from '../controls/Menu'
 import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
+import { openCarry } from '../state/carry'
 import { choose, setDeclaring } from '../state/footage'
 import { changeScene, changeShots, groupShots, moveShots, openPage, placeScene, placeShots, reelPage } from '../state/reels'
 import { studio, useStudio } from '../state/studio'
@@ -27,18 +28,15 @@ function rowsOf(reel: Reel): Row[] {
 
 const missingOf = (shot: ShotCard) => shot.gaps.reduce((n, g) => n + g.last - g.first + 1, 0)
 
-/** What stands in amber under a frame, and in grey. */
-function wordsOf(shot: ShotCard): { warn: string; say: string } {
+/** What stands under a frame: what is wrong, in amber, or what the shot has of its own. */
+function wordsOf(shot: ShotCard): { warn: string[]; say: string } {
   const missing = missingOf(shot)
-  const warn = !shot.encoding
-    ? 'undeclared'
-    : shot.doubt
-      ? 'in doubt'
-      : missing === 1
-        ? '1 frame missing'
-        : missing > 1
-          ? `${missing} missing`
-          : ''
+  const warn = [
+    ...(shot.encoding ? [] : ['undeclared']),
+    ...(shot.doubt ? ['in doubt'] : []),
+    ...(shot.marked ? ['look again'] : []),
+    ...(missing > 0 ? [missing === 1 ? '1 frame missing' : `${missing} missing`] : []),
+  ]
   const film = shot.own.includes('negative') || shot.own.includes('print')
   return { warn, say: film ? 'own film' : shot.own.includes('lens') ? 'own lens' : '' }
 }
@@ -46,7 +44,7 @@ function wordsOf(shot: ShotCard): { warn: string; say: string } {
 const HEADING = 24
 const frameHeight = (shot: ShotCard) => {
   const { warn, say } = wordsOf(shot)
-  return 82 + (warn || say ? 15 : 0)
+  return 82 + 15 * (warn.length || (say ? 1 : 0))
 }
 const heightOf = (row: Row) => ('shot' in row ? frameHeight(row.shot) : HEADING)
 
@@ -294,7 +292,12 @@ function Frame({
               {shot.note && <span className="text-dim"> ✎</span>}
             </div>
           )}
-          {!naming && (warn || say) && <div className={`truncate text-xs ${warn ? 'text-amber' : 'text-dim'}`}>{warn || say}</div>}
+          {!naming &&
+            (warn.length > 0 ? warn : say ? [say] : []).map((word) => (
+              <div key={word} className={`truncate text-xs ${warn.length > 0 ? 'text-amber' : 'text-dim'}`}>
+                {word}
+              </div>
+            ))}
         </button>
       </Tip>
       {naming && (
@@ -311,7 +314,7 @@ function Frame({
   )
 }
 
-type Act = 'name' | 'scene' | 'flag' | 'unflag' | 'remove' | `to:${number}`
+type Act = 'name' | 'take' | 'scene' | 'flag' | 'unflag' | 'remove' | `to:${number}`
 
 /** What can be done with the chosen shots. */
 function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id: number) => void }) {
@@ -319,6 +322,7 @@ function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id:
   const flagged = shots.every((s) => s.flag)
   function act(what: Act) {
     if (what === 'name') onName(ids[0]!)
+    else if (what === 'take') openCarry(true)
     else if (what === 'scene') void groupShots(ids)
     else if (what === 'flag' || what === 'unflag') void changeShots(ids, { flag: what === 'flag' })
     else if (what === 'remove') void changeShots(ids, { removed: true })
@@ -337,6 +341,7 @@ function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id:
             title: '',
             items: [
               ...(ids.length === 1 ? [{ id: 'name' as Act, label: 'Name' }] : []),
+              { id: 'take', label: 'Take settings over', note: 'from a shot, a pin or a look, by parts' },
               { id: 'scene', label: 'Group into a new scene' },
               flagged ? { id: 'unflag', label: 'Take the flag away' } : { id: 'flag', label: 'Flag', note: 'to be looked at again' },
               { id: 'remove', label: 'Remove from the reel', note: 'files stay; undo brings it back' },

@@ -1,3 +1,5 @@
+import { upwards } from '../model/levels'
+import { nextMark } from '../state/carry'
 import { useEffect } from 'react'
 import type { StepPath } from '../api/types.gen'
 import { desk } from '../state/desk'
@@ -35,6 +37,12 @@ function leaveAlone() {
   if (document.fullscreenElement) void document.exitFullscreen()
 }
 
+function nextLevel() {
+  const { docs, level } = studio.get()
+  const there = upwards.filter((l) => docs[l])
+  studio.setLevel(there[(there.indexOf(level) + 1) % there.length] ?? 'shot')
+}
+
 function alone() {
   if (studio.get().alone) return leaveAlone()
   studio.setAlone(true)
@@ -64,6 +72,10 @@ const does: Record<Exclude<Command, 'copy'>, () => void> = {
   closer: () => zoomBy(1),
   farther: () => zoomBy(-1),
   alone,
+  'hide-above': () => studio.setHide('above'),
+  'hide-own': () => studio.setHide('own'),
+  level: nextLevel,
+  mark: nextMark,
   surround: () => studio.setSurround((studio.get().surround + 1) % 4),
   before: () => setBefore(true),
   wipe: () => setLayout('wipe'),

@@ -354,7 +354,9 @@ class Studio extends Store<State> {
 
   /** Shows a reel as it is now. */
   takeReel(fresh: Reel) {
-    const { selection, open } = this.get()
+    const { selection, open, reel, thumbs } = this.get()
+    const known = new Map(reel?.shots.map((s) => [s.id, s.revision]))
+    for (const s of fresh.shots) if (thumbs[s.id] && known.get(s.id) !== s.revision) this.askThumb(s)
     this.set({ reel: fresh, selection: selection.filter((id) => fresh.shots.some((s) => s.id === id)) })
     const card = fresh.shots.find((s) => s.id === open?.id)
     if (open && card) {
