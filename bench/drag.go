@@ -40,7 +40,7 @@ func drag() error {
 	defer st.Close()
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Minute)
 	defer cancel()
-	if err := st.LoadDemo(ctx); err != nil {
+	if err := st.LoadDemoApart(ctx); err != nil {
 		return err
 	}
 	reels, err := st.Reels()

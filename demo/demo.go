@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"velours/core/look"
 )
 
@@ -28,24 +29,14 @@ var Shots = []Shot{
 }
 
 // LookOf returns the look that a shot comes with.
-func LookOf(s Shot) (*look.Look, error) {
-	data, err := files.ReadFile("looks/" + s.Look)
-	if err != nil {
-		return nil, err
-	}
-	l, err := look.ParseLook(data)
-	if err != nil {
-		return nil, fmt.Errorf("demo look %s: %w", s.Look, err)
-	}
-	return l, nil
-}
+func LookOf(s Shot) (*look.Look, error) { return read(s.Look) }
 
 // Unpack writes the reel's files to dir, leaving those that are there already.
 func Unpack(dir string) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return fmt.Errorf("making the demo reel: %w", err)
 	}
-	for _, s := range Shots {
+	for _, s := range slices.Concat(Shots, Angles) {
 		name := filepath.Join(dir, s.File)
 		data, err := files.ReadFile("media/" + s.File)
 		if err != nil {

@@ -30,7 +30,7 @@ func open(t *testing.T, dir string) (*httptest.Server, *studio.Studio) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := st.LoadDemo(context.Background()); err != nil {
+	if err := st.LoadDemoApart(context.Background()); err != nil {
 		t.Fatal(err)
 	}
 	srv := httptest.NewServer(server.New(st, server.Access{}))

@@ -182,51 +182,60 @@ func (l *Library) CopyReel(id uint, ending string) (*Reel, error) {
 	return &r, writeProblem(err)
 }
 
-// AddShots puts shots at the end of their reel, as one act.
-func (l *Library) AddShots(by Author, label string, shots ...*Shot) error {
-	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
-		k, err := newClock(tx)
-		if err != nil {
-			return err
-		}
-		act := k.next()
+// AddShots puts shots at the end of their reel, as an act, which may change documents of others: those of owners, by change.
+func (l *Library) AddShots(by Author, label string, shots []*Shot, owners []Owner, change func(d *Document) (string, error)) error {
+	return l.begin(by, label, owners, change, func(tx *gorm.DB) ([]Owner, error) {
+		var out []Owner
 		for _, s := range shots {
 			if err := hasReel(tx, s.ReelID); err != nil {
-				return err
+				return nil, err
 			}
-			if err := last(tx.Model(&Shot{}).Where("reel_id = ?", s.ReelID), &s.Position); err != nil {
-				return err
+			if s.Position == 0 {
+				if err := last(tx.Model(&Shot{}).Where("reel_id = ?", s.ReelID), &s.Position); err != nil {
+					return nil, err
+				}
 			}
 			if err := tx.Create(s).Error; err != nil {
-				return err
+				return nil, err
 			}
-			if err := k.began(tx, act, by, label, Owner{ShotFacts, s.ID}); err != nil {
-				return err
-			}
+			out = append(out, Owner{ShotFacts, s.ID})
 		}
-		return nil
-	}))
+		return out, nil
+	})
 }
 
-// AddScene makes a scene, the last of its reel, as an act: that of change, which may change facts of shots, given the scene.
-func (l *Library) AddScene(by Author, s *Scene, label string, owners []Owner, change func(d *Document) (string, error)) error {
-	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
+// AddScene makes a scene, the last of its reel, as an act, which may change documents of others.
+func (l *Library) AddScene(by Author, label string, s *Scene, owners []Owner, change func(d *Document) (string, error)) error {
+	return l.begin(by, label, owners, change, func(tx *gorm.DB) ([]Owner, error) {
 		if err := hasReel(tx, s.ReelID); err != nil {
-			return err
+			return nil, err
 		}
+		if err := last(tx.Model(&Scene{}).Where("reel_id = ?", s.ReelID), &s.Position); err != nil {
+			return nil, err
+		}
+		if err := tx.Create(s).Error; err != nil {
+			return nil, err
+		}
+		return []Owner{{SceneFacts, s.ID}}, nil
+	})
+}
+
+// begin makes what create does and changes documents of others, as one act; undone, what was made is removed.
+func (l *Library) begin(by Author, label string, owners []Owner, change func(d *Document) (string, error), create func(tx *gorm.DB) ([]Owner, error)) error {
+	return writeProblem(l.db.Transaction(func(tx *gorm.DB) error {
 		k, err := newClock(tx)
 		if err != nil {
 			return err
 		}
 		act := k.next()
-		if err := last(tx.Model(&Scene{}).Where("reel_id = ?", s.ReelID), &s.Position); err != nil {
+		made, err := create(tx)
+		if err != nil {
 			return err
 		}
-		if err := tx.Create(s).Error; err != nil {
-			return err
-		}
-		if err := k.began(tx, act, by, label, Owner{SceneFacts, s.ID}); err != nil {
-			return err
+		for _, o := range made {
+			if err := k.began(tx, act, by, label, o); err != nil {
+				return err
+			}
 		}
 		for _, o := range owners {
 			d, err := load(tx, o)

@@ -29,7 +29,7 @@ func shot(t *testing.T, l *Library) *Shot {
 func another(t *testing.T, l *Library, reel uint) *Shot {
 	t.Helper()
 	s := &Shot{ReelID: reel, Name: "A", Path: "a.mov", Look: "L0", Start: "L0"}
-	if err := l.AddShots(Author{}, "Bring in A", s); err != nil {
+	if err := l.AddShots(Author{}, "Bring in A", []*Shot{s}, nil, nil); err != nil {
 		t.Fatal(err)
 	}
 	return s
@@ -225,7 +225,7 @@ func TestFactsAreUndoneFromAnyShot(t *testing.T) {
 	a := shot(t, l)
 	b := another(t, l, a.ReelID)
 	scene := &Scene{ReelID: a.ReelID, Name: "Night", Look: "S0"}
-	if err := l.AddScene(Author{}, scene, "Scene Night", []Owner{{ShotFacts, a.ID}}, func(d *Document) (string, error) {
+	if err := l.AddScene(Author{}, "Scene Night", scene, []Owner{{ShotFacts, a.ID}}, func(d *Document) (string, error) {
 		d.Facts.SceneID = scene.ID
 		return "Scene Night", nil
 	}); err != nil {

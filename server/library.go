@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -75,6 +76,13 @@ func (s *Server) keepFiles(c *gin.Context) (any, error) {
 			return nil, studio.Bad("the sending broke off: %w; send again", err)
 		}
 		var a *library.Asset
+		if strings.HasSuffix(strings.ToLower(part.FileName()), ".looks.json") {
+			reel, _ := strconv.ParseUint(c.Query("reel"), 10, 32)
+			if err := s.readLooks(part.FileName(), part, uint(reel), &out); err != nil {
+				out.Problems = append(out.Problems, err.Error())
+			}
+			continue
+		}
 		if strings.EqualFold(filepath.Ext(part.FileName()), ".json") {
 			a, err = s.studio.AddCardFile(part.FileName(), part)
 		} else {

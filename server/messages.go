@@ -262,6 +262,56 @@ type PlaceBefore struct {
 	Before uint `json:"before"`
 }
 
+// NewProgramme asks for what an edit list shows: Rate is its frames a second, which a CMX list does not say, Handles how many
+// frames more at either end of each event.
+type NewProgramme struct {
+	Author
+	Path    string `json:"path"`
+	Rate    string `json:"rate,omitempty"`
+	Handles int    `json:"handles"`
+}
+
+// Splitting makes shots of one, each from one of the frames At on.
+type Splitting struct {
+	Author
+	At []int `json:"at"`
+}
+
+// KeepLook keeps the look of a shot.
+type KeepLook struct {
+	studio.KeepLook
+}
+
+// LookWords is what a person says of a kept look.
+type LookWords struct {
+	Name string `json:"name"`
+	Mood string `json:"mood"`
+	Note string `json:"note"`
+}
+
+// TakenLook gives a shot, or a level above it, a look by its id, at a strength from 0 to 1.
+type TakenLook struct {
+	Author
+	Look     string     `json:"look"`
+	Level    look.Level `json:"level,omitempty"`
+	Strength float64    `json:"strength"`
+}
+
+// MatchTo brings a shot to a reference.
+type MatchTo struct {
+	Author
+	studio.MatchTo
+}
+
+// Met is a shot that was brought to a reference: how far the pictures were apart and are, in ΔE, and that in words.
+type Met struct {
+	Shot Shot    `json:"shot"`
+	Same bool    `json:"same"`
+	Was  float64 `json:"was"`
+	Is   float64 `json:"is"`
+	Says string  `json:"says"`
+}
+
 // CarryAsk takes parts of a look over to shots.
 type CarryAsk struct {
 	Author

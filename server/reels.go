@@ -97,6 +97,19 @@ func (s *Server) changeShots(c *gin.Context) (any, error) {
 	return nil, s.studio.ChangeShots(q.Shots, q.Change, q.By())
 }
 
+func (s *Server) match(c *gin.Context) (any, error) {
+	n, q, err := asked[MatchTo](c)
+	if err != nil {
+		return nil, err
+	}
+	met, err := s.studio.Match(c.Request.Context(), n, q.MatchTo, q.By())
+	if err != nil {
+		return nil, err
+	}
+	shot, err := s.shot(met.Shot)
+	return Met{shot, met.Same, met.Was, met.Is, met.Says}, err
+}
+
 func (s *Server) carry(c *gin.Context) (any, error) {
 	q, err := body[CarryAsk](c)
 	if err != nil {

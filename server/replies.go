@@ -98,6 +98,15 @@ type GrainReply struct {
 	Measured *MeasuredGrain `json:"measured,omitempty"`
 }
 
+// CutsReply tells how far a search for cuts is, as a share, and in the end the first frames of further shots.
+type CutsReply struct {
+	Replied
+	Done float64 `json:"done"`
+	Cuts []int   `json:"cuts,omitempty"`
+	// Found tells that it is at its end.
+	Found bool `json:"found,omitempty"`
+}
+
 // MeasureReply tells what is under way, and in the end what a measurement came to.
 type MeasureReply struct {
 	Replied

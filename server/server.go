@@ -67,6 +67,8 @@ func New(st *studio.Studio, access Access) *Server {
 	api.GET("/look.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, look.Schema()) })
 	api.GET("/stock.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.StockSchema()) })
 	api.GET("/medium.schema.json", func(c *gin.Context) { c.JSON(http.StatusOK, film.MediumSchema()) })
+	api.GET("/looks/file", s.lookFile)
+	api.GET("/shots/:id/summary", s.summary)
 	api.GET("/shots/:id/film.svg", s.filmDrawing)
 	api.GET("/stocks/:id/character.svg", s.stockDrawing)
 	api.GET("/shots/:id/film.csv", s.filmTable)

@@ -35,7 +35,7 @@ func serveAt(t *testing.T, dir string) *httptest.Server {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := st.LoadDemo(context.Background()); err != nil {
+	if err := st.LoadDemoApart(context.Background()); err != nil {
 		t.Fatal(err)
 	}
 	srv := httptest.NewServer(New(st, Access{}))

@@ -58,7 +58,7 @@ func TestRandomHands(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := st.LoadDemo(t.Context()); err != nil {
+	if err := st.LoadDemoApart(t.Context()); err != nil {
 		t.Skip("no demo reel without ffmpeg")
 	}
 	srv := httptest.NewServer(New(st, Access{}))

@@ -1,7 +1,9 @@
 package server
 
 import (
+	"context"
 	"io"
+	"log/slog"
 
 	"github.com/gin-gonic/gin"
 
@@ -17,6 +19,30 @@ func (s *Server) addShots(c *gin.Context) (any, error) {
 		return nil, err
 	}
 	return s.added(s.studio.AddSources(c.Request.Context(), reel, n.Paths))
+}
+
+func (s *Server) addProgramme(c *gin.Context) (any, error) {
+	reel, n, err := asked[NewProgramme](c)
+	if err != nil {
+		return nil, err
+	}
+	return s.added(s.studio.AddProgramme(c.Request.Context(), reel, n.Path, n.Rate, n.Handles, n.By()))
+}
+
+func (s *Server) split(c *gin.Context) (any, error) {
+	n, q, err := asked[Splitting](c)
+	if err != nil {
+		return nil, err
+	}
+	shots, err := s.studio.Split(n, q.At, q.By())
+	if err != nil {
+		return nil, err
+	}
+	out := []ShotCard{}
+	for _, x := range shots {
+		out = append(out, shotCard(x))
+	}
+	return out, nil
 }
 
 // upload takes files as they come, to the disk, and then brings in what they make together.
@@ -88,4 +114,22 @@ func (s *Server) removeShot(c *gin.Context) (any, error) {
 	}
 	gone := true
 	return nil, s.studio.ChangeShots([]uint{n}, studio.Change{Removed: &gone}, library.Author{})
+}
+
+// CutsRequest asks for the cuts of a shot's movie.
+type CutsRequest struct {
+	Asked
+	Shot uint `json:"shot"`
+}
+
+func (w *window) cuts(ctx context.Context, q *CutsRequest) error {
+	list, err := w.s.studio.Cuts(ctx, q.Shot, now(func(done float64) {
+		if err := w.send(ctx, &CutsReply{Replied: replied("cuts", q.Asked), Done: done}, nil); err != nil {
+			slog.Debug("telling how far cuts are found", "error", err)
+		}
+	}))
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &CutsReply{replied("cuts", q.Asked), 1, list, true}, nil)
 }

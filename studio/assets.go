@@ -69,6 +69,9 @@ func know(a *library.Asset) error {
 		}
 		return film.Know(c)
 	}
+	if a.Kind == "look" { // it is taken, and named by nothing
+		return nil
+	}
 	if a.Kind == "grain" {
 		c, err := noise.ParseCard(a.Data)
 		if err != nil {

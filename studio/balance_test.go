@@ -18,7 +18,7 @@ func chart(t *testing.T) (*Studio, *library.Shot) {
 	t.Helper()
 	s := must(Open(t.TempDir()))
 	t.Cleanup(func() { s.Close() })
-	if err := s.LoadDemo(t.Context()); err != nil {
+	if err := s.LoadDemoApart(t.Context()); err != nil {
 		t.Fatal(err)
 	}
 	shot := find(t, s, "Slate")

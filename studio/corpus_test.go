@@ -46,7 +46,7 @@ func openOld(t *testing.T, dir string) *Studio {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	if err := s.LoadDemo(ctx); err != nil {
+	if err := s.LoadDemoApart(ctx); err != nil {
 		t.Fatal(err)
 	}
 	return s
@@ -353,7 +353,7 @@ func TestInterruptedFirstStart(t *testing.T) {
 	}
 	stopped, cancel := context.WithCancel(ctx)
 	cancel()
-	if err := s.LoadDemo(stopped); err == nil {
+	if err := s.LoadDemoApart(stopped); err == nil {
 		t.Error("an interrupted start made the reel all the same")
 	}
 	if err := s.Close(); err != nil {

@@ -38,12 +38,26 @@ type ProgrammeEvent struct {
 	Why   string `json:"why,omitempty"` // what was not found, or guessed
 }
 
+// EditList tells whether a file is an edit list by its name.
+func EditList(name string) bool {
+	switch strings.ToLower(filepath.Ext(name)) {
+	case ".edl", ".otio":
+		return true
+	}
+	return false
+}
+
 // mostListBytes is how large an edit list may be.
 const mostListBytes = 32 << 20
 
 // ReadProgramme reads an edit list, CMX 3600 (.edl) or OpenTimelineIO (.otio), and looks for its recordings in a folder and those within it, with so many
 // frames before and after as handles. rate is the programme's frames a second, which a CMX list does not say.
 func ReadProgramme(ctx context.Context, list, rate, folder string, handles int) (*Programme, error) {
+	return readProgramme(ctx, list, rate, []string{folder}, handles)
+}
+
+// readProgramme is ReadProgramme with several folders.
+func readProgramme(ctx context.Context, list, rate string, folders []string, handles int) (*Programme, error) {
 	if handles < 0 || handles > 1000 {
 		return nil, Bad("%d frames of handles; there can be 0 to 1000", handles)
 	}
@@ -75,9 +89,13 @@ func ReadProgramme(ctx context.Context, list, rate, folder string, handles int) 
 	default:
 		return nil, Bad("%s is no edit list that can be read; they end in .edl or .otio", list)
 	}
-	files, err := recordings(ctx, l, folder)
-	if err != nil {
-		return nil, err
+	var files []editlist.File
+	for _, folder := range folders {
+		there, err := recordings(ctx, l, folder)
+		if err != nil {
+			return nil, err
+		}
+		files = append(files, there...)
 	}
 	p := &Programme{Title: l.Title, Rate: rateText(l.Rate), Told: l.Told}
 	for i, f := range l.Find(files, handles) {

@@ -3,6 +3,7 @@ package studio
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"velours/core/cache"
 	"velours/core/look"
@@ -11,10 +12,13 @@ import (
 
 // ReadyLook is a look that can be tried: one that ships, or that of a pin.
 type ReadyLook struct {
-	ID    string          `json:"id"`
-	Label string          `json:"label"`
-	Note  string          `json:"note"`
-	Look  json.RawMessage `json:"look" ts:"Look"`
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Mood  string `json:"mood,omitempty"`
+	Note  string `json:"note"`
+	// Kept is its number in the library, 0 for one that is not kept there.
+	Kept uint            `json:"kept,omitempty"`
+	Look json.RawMessage `json:"look" ts:"Look"`
 }
 
 // Read is a stored look as this program reads it: what it cannot read is put aside in it, so that a window that sends it
@@ -52,6 +56,21 @@ func (s *Sessions) Looks() ([]ReadyLook, error) {
 			return nil, err
 		}
 		list = append(list, ReadyLook{ID: "demo:" + d.Look, Label: d.Name, Note: "The film setting of the demo shot", Look: doc})
+	}
+	assets, err := s.lib.Assets()
+	if err != nil {
+		return nil, err
+	}
+	for i := range slices.Backward(assets) {
+		a := &assets[i]
+		if a.Kind != "look" || a.Away {
+			continue
+		}
+		saved, _, err := savedLook(a)
+		if err != nil { // the others are there all the same
+			continue
+		}
+		list = append(list, ReadyLook{ID: a.Key, Label: a.Name, Mood: saved.Mood, Note: saved.Note, Kept: a.ID, Look: Read(string(saved.Look))})
 	}
 	pins, err := s.lib.Pins()
 	if err != nil {

@@ -186,7 +186,7 @@ func (s *Sessions) AddScene(reel uint, name string, shots []uint, by library.Aut
 	}
 	scene.ReelID = reel
 	label := "Scene " + name
-	err = s.lib.AddScene(by, scene, label, factsOf(shots), func(d *library.Document) (string, error) {
+	err = s.lib.AddScene(by, label, scene, factsOf(shots), func(d *library.Document) (string, error) {
 		if d.ReelID != reel {
 			return "", Bad("%s is in another reel", d.Facts.Name)
 		}

@@ -6,7 +6,6 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
-	"slices"
 	"sync"
 
 	"velours/core/cache"
@@ -36,8 +35,13 @@ func (s *Sessions) close() {
 	}
 }
 
-// LoadDemo makes the demo reel if it is missing.
-func (s *Sessions) LoadDemo(ctx context.Context) error {
+// LoadDemo makes the demo reel if it is missing, its shots under their house look.
+func (s *Sessions) LoadDemo(ctx context.Context) error { return s.loadDemo(ctx, demo.Housed) }
+
+// LoadDemoApart is LoadDemo of a reel in which each shot has a look of its own.
+func (s *Sessions) LoadDemoApart(ctx context.Context) error { return s.loadDemo(ctx, demo.Apart) }
+
+func (s *Sessions) loadDemo(ctx context.Context, made func() (*demo.Reel, error)) error {
 	dir := filepath.Join(s.dir, "demo")
 	if err := demo.Unpack(dir); err != nil {
 		return err
@@ -51,37 +55,35 @@ func (s *Sessions) LoadDemo(ctx context.Context) error {
 			return s.repoint(r, dir)
 		}
 	}
-	var shots []*library.Shot
-	var scenes []*library.Scene
-	for _, d := range demo.Shots {
-		l, err := demo.LookOf(d)
-		if err != nil {
-			return err
-		}
-		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Encoding, l)
-		if err != nil {
-			return err
-		}
-		at := slices.IndexFunc(scenes, func(s *library.Scene) bool { return s.Name == d.Scene })
-		if at < 0 {
-			sc, err := newScene(d.Scene)
-			if err != nil {
-				return err
-			}
-			at, scenes = len(scenes), append(scenes, sc)
-		}
-		shot.SceneID = uint(at + 1)
-		shots = append(shots, shot)
-	}
-	r, err := newReel(demo.Name)
+	plan, err := made()
 	if err != nil {
 		return err
 	}
-	r.Demo = true
+	r := &library.Reel{Name: demo.Name, Demo: true}
+	if r.Look, err = marshal(plan.House); err != nil {
+		return err
+	}
+	var scenes []*library.Scene
+	for _, c := range plan.Scenes {
+		doc, err := marshal(c.Look)
+		if err != nil {
+			return err
+		}
+		scenes = append(scenes, &library.Scene{Name: c.Name, Look: doc})
+	}
+	var shots []*library.Shot
+	for _, d := range plan.Shots {
+		shot, err := s.inspect(ctx, filepath.Join(dir, d.File), d.Name, d.Encoding, d.Look)
+		if err != nil {
+			return err
+		}
+		shot.SceneID = uint(d.Scene + 1)
+		shots = append(shots, shot)
+	}
 	if err := s.lib.AddFullReel(r, scenes, shots); err != nil { // whole or not at all: a start may be interrupted
 		return err
 	}
-	slog.Info("made the demo reel", "reel", r.Name, "shots", len(demo.Shots))
+	slog.Info("made the demo reel", "reel", r.Name, "shots", len(shots))
 	return nil
 }
 
@@ -110,7 +112,7 @@ func (s *Sessions) AddShot(ctx context.Context, reel uint, file string) (*librar
 		return nil, err
 	}
 	shot.ReelID = reel
-	return shot, s.lib.AddShots(library.Author{}, "Bring in "+shot.Name, shot)
+	return shot, s.lib.AddShots(library.Author{}, "Bring in "+shot.Name, []*library.Shot{shot}, nil, nil)
 }
 
 // inspect looks a file over and makes the shot that it is, not yet kept. Without a look it is clean, and follows what is above.

@@ -138,6 +138,8 @@ func (s *Sessions) Browse(folder string) (*Listing, error) {
 		case strings.HasPrefix(name, "."):
 		case e.IsDir():
 			l.Entries = append(l.Entries, Entry{Name: name, Path: place, Kind: "folder"})
+		case EditList(name):
+			l.Entries = append(l.Entries, Entry{Name: name, Path: place, Kind: "list"})
 		case media.Movie(name):
 			l.Entries = append(l.Entries, Entry{Name: name, Path: place, Kind: "movie"})
 		case media.Picture(name):
@@ -216,7 +218,7 @@ func (s *Sessions) AddSources(ctx context.Context, reel uint, names []string) (*
 			}
 			list = nil
 			for _, e := range l.Entries {
-				if e.Kind != "folder" {
+				if e.Kind != "folder" && e.Kind != "list" {
 					list = append(list, e.Path)
 				}
 			}

@@ -175,7 +175,7 @@ func (s *Studio) knowCards() error {
 		return err
 	}
 	for _, c := range kept {
-		if err := film.Remember(c.Kind, c.Data); err != nil { // of a newer program, perhaps
+		if _, err := film.Remember(c.Kind, c.Data); err != nil { // of a newer program, perhaps
 			slog.Warn("a card that was kept cannot be read", "card", c.Key, "error", err)
 		}
 	}

@@ -46,25 +46,27 @@ func (m *Medium) sum() string {
 var earlier registry.Registry[any]
 
 // Remember makes a card known beside the one that now has its id, for the looks that were made with it (StockAs,
-// MediumAs). kind is stock or medium.
-func Remember(kind string, data []byte) error {
+// MediumAs). kind is stock or medium. It returns the card's kind, id and digest: "stock id@digest".
+func Remember(kind string, data []byte) (key string, err error) {
 	switch kind {
 	case "stock":
 		s, err := ParseStock(data)
 		if err != nil {
-			return err
+			return "", err
 		}
-		earlier.Add("stock "+s.Key(), s)
+		key = "stock " + s.Key()
+		earlier.Add(key, s)
 	case "medium":
 		m, err := parseMedium(data)
 		if err != nil {
-			return err
+			return "", err
 		}
-		earlier.Add("medium "+m.Key(), m)
+		key = "medium " + m.Key()
+		earlier.Add(key, m)
 	default:
-		return fmt.Errorf("a card of a %s is not kept", kind)
+		return "", fmt.Errorf("a card of a %s is not kept", kind)
 	}
-	return nil
+	return key, nil
 }
 
 // StockAs is the stock of an id as it was when it had a digest; without one, or where that card is not known, as it is.

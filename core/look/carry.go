@@ -257,3 +257,47 @@ func (p *Step) checkAgain(k *Kind) {
 		p.Again = nil
 	}
 }
+
+// Unmark takes all marks away.
+func (l *Look) Unmark() {
+	for _, st := range l.Stations {
+		for _, p := range st.Steps {
+			p.Again = nil
+		}
+	}
+}
+
+// Weaker is the look at a strength from 0 to 1. In balance what leads a step goes towards its default, so that steps stay
+// whole; stations after it act by that share of their strength.
+func (l *Look) Weaker(strength float64) *Look {
+	c := l.Clone()
+	if strength == 1 {
+		return c
+	}
+	for s, st := range c.Stations {
+		switch s {
+		case Balance:
+			for _, p := range st.Steps {
+				k, err := FindKind(s, p.Kind)
+				if err != nil {
+					continue
+				}
+				if len(k.Lead) == 0 || len(p.Keys) > 0 {
+					p.Strength *= strength
+					continue
+				}
+				v := c.Values(k, p)
+				for _, id := range k.Lead {
+					set := k.Setting(id)
+					if x, ok := v[id].(float64); ok {
+						rest, _ := set.Initial().(float64)
+						p.Settings[id] = rest + strength*(x-rest)
+					}
+				}
+			}
+		case Lens, Negative, Print, Finish:
+			st.Strength *= strength
+		}
+	}
+	return c
+}

@@ -11,8 +11,10 @@ import type {
   Kept,
   KeptFiles,
   Listing,
+  MatchTo,
   MatchedGrain,
   MeasuredGrain,
+  Met,
   Own,
   Pin,
   Pins,
@@ -104,6 +106,11 @@ export const api = {
   placeShots: (reel: number, shots: number[], scene: number, before: number) =>
     call<Reel>('POST', `/reels/${reel}/order`, { shots, scene, before, window: windowId }),
   changeShots: (shots: number[], change: Facts) => call<void>('PUT', '/shots', { shots, ...change, window: windowId }),
+  match: (shot: number, ask: Omit<MatchTo, 'window' | 'revision' | 'change'>) =>
+    call<Met>('POST', `/shots/${shot}/match`, { ...ask, window: windowId }),
+  split: (shot: number, at: number[]) => call<ShotCard[]>('POST', `/shots/${shot}/split`, { at, window: windowId }),
+  addProgramme: (reel: number, path: string, rate: string, handles: number) =>
+    call<Added>('POST', `/reels/${reel}/programme`, { path, rate, handles, window: windowId }),
   carry: (ask: Omit<CarryAsk, 'window' | 'revision' | 'change'>) => call<ShotCard[]>('POST', '/carry', { ...ask, window: windowId }),
   shot: (id: number) => call<Shot>('GET', `/shots/${id}`),
   browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),

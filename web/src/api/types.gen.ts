@@ -120,6 +120,22 @@ export interface Compared {
   fitted: [number, number, number]
 }
 
+export interface CutsReply {
+  type: 'cuts'
+  channel: string
+  seq: number
+  done: number
+  cuts?: number[]
+  found?: boolean
+}
+
+export interface CutsRequest {
+  type: 'cuts'
+  channel: string
+  seq: number
+  shot: number
+}
+
 export interface Declaration {
   window?: string
   revision?: number
@@ -314,6 +330,17 @@ export interface Judged {
   uneven: number
 }
 
+export interface KeepLook {
+  parts?: string[]
+  steps?: StepPath[]
+  add?: boolean
+  shot: number
+  frame: number
+  name: string
+  mood?: string
+  note?: string
+}
+
 export interface Kept {
   id: number
   kind: string
@@ -425,6 +452,12 @@ export interface Look {
   unread?: Record<string, Unread>
 }
 
+export interface LookWords {
+  name: string
+  mood: string
+  note: string
+}
+
 export interface Made {
   process: number
   stations?: Record<string, number>
@@ -442,6 +475,16 @@ export interface MatchAsk {
   revision?: number
   change?: number
   card: string
+}
+
+export interface MatchTo {
+  window?: string
+  revision?: number
+  change?: number
+  side: Side
+  frame: number
+  box?: Box
+  theirs?: Box
 }
 
 export interface MatchedGrain {
@@ -497,6 +540,14 @@ export interface MeasuredGrain {
   patch: string
 }
 
+export interface Met {
+  shot: Shot
+  same: boolean
+  was: number
+  is: number
+  says: string
+}
+
 export interface Named {
   window?: string
   revision?: number
@@ -508,6 +559,15 @@ export interface NewDelivery {
   format: string
   frame: number
   placed?: boolean
+}
+
+export interface NewProgramme {
+  window?: string
+  revision?: number
+  change?: number
+  path: string
+  rate?: string
+  handles: number
 }
 
 export interface NewScene {
@@ -806,7 +866,9 @@ export interface ReadyFilm {
 export interface ReadyLook {
   id: string
   label: string
+  mood?: string
   note: string
+  kept?: number
   look: Look
 }
 
@@ -1109,6 +1171,13 @@ export interface Speckle {
   readings: number
 }
 
+export interface Splitting {
+  window?: string
+  revision?: number
+  change?: number
+  at: number[]
+}
+
 export type Stage = 'draft' | 'exact'
 
 export interface Standing {
@@ -1163,6 +1232,15 @@ export interface Suggestion {
   why: string
 }
 
+export interface TakenLook {
+  window?: string
+  revision?: number
+  change?: number
+  look: string
+  level?: string
+  strength: number
+}
+
 export interface TakenPin {
   window?: string
   revision?: number
@@ -1175,6 +1253,45 @@ export interface Target {
   cb: number
   cr: number
   level: number
+}
+
+export interface Told {
+  name: string
+  stations: ToldStation[]
+  mattes: ToldMatte[]
+}
+
+export interface ToldMatte {
+  name: string
+  parts: string[]
+}
+
+export interface ToldStation {
+  station: string
+  label: string
+  off?: boolean
+  strength: number
+  steps: ToldStep[]
+}
+
+export interface ToldStep {
+  kind: string
+  called: string
+  purpose: string
+  level?: string
+  off?: boolean
+  strength: number
+  matte?: string
+  outside?: boolean
+  source?: boolean
+  values: ToldValue[]
+}
+
+export interface ToldValue {
+  id: string
+  label: string
+  says: string
+  frame: number
 }
 
 export interface ToneGains {
@@ -1274,9 +1391,9 @@ export interface WedgeText {
   text: string
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | GrainRequest | MeasureRequest | StopRequest
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | GrainRequest | CutsRequest | MeasureRequest | StopRequest
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | MeasureReply
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | CutsReply | MeasureReply
 
 export type Notice = ShotNotice | LevelsNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
@@ -1294,6 +1411,7 @@ export interface Replies {
   'no-effect': NoEffectReply
   'likeness': LikenessReply
   'grain': GrainReply
+  'cuts': CutsReply
   'measure': MeasureReply
   'stop': never
 }

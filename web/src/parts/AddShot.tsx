@@ -5,7 +5,7 @@ import { Button } from '../controls/Button'
 import { Drawer } from '../controls/Drawer'
 import { FilePick } from '../controls/FilePick'
 import { TextField } from '../controls/TextField'
-import { addShots, upload } from '../state/footage'
+import { addProgramme, addShots, upload } from '../state/footage'
 
 /** Brings files, sequences and folders in: looked up on this machine, or sent from the page. */
 export function AddShot() {
@@ -15,6 +15,8 @@ export function AddShot() {
   const [path, setPath] = useState('')
   const [busy, setBusy] = useState(false)
   const [problem, setProblem] = useState('')
+  const [rate, setRate] = useState('24')
+  const [handles, setHandles] = useState('12')
 
   async function go(folder: string) {
     try {
@@ -34,18 +36,23 @@ export function AddShot() {
 
   async function add(paths: string[]) {
     setBusy(true)
-    const done = await addShots(paths)
+    const list = paths.length === 1 && /\.(edl|otio)$/i.test(paths[0]!)
+    const done = list ? await addProgramme(paths[0]!, rate, Number(handles) || 0) : await addShots(paths)
     setBusy(false)
     if (done) {
       setOpen(false)
       setPath('')
     }
   }
-  const toggle = (e: Entry) => setChosen(chosen.includes(e.path) ? chosen.filter((p) => p !== e.path) : [...chosen, e.path])
+  // an edit list comes in by itself
+  const isList = (p: string) => /\.(edl|otio)$/i.test(p)
+  const toggle = (e: Entry) => (e.kind === 'list' ? setChosen(chosen.includes(e.path) ? [] : [e.path]) : togglePicture(e))
+  const togglePicture = (e: Entry) =>
+    setChosen(chosen.includes(e.path) ? chosen.filter((p) => p !== e.path) : [...chosen.filter((p) => !isList(p)), e.path])
   return (
     <Drawer
       title="Bring shots in"
-      about="Movies, stills and numbered sequences. They come in clean: nothing is on but their conversion. Files can also be dropped anywhere on the window."
+      about="Movies, stills and numbered sequences, or an edit list (.edl, .otio) whose recordings are looked for in these places. They come in clean: nothing is on but their conversion. Files can also be dropped anywhere on the window."
       open={open}
       onOpen={show}
       trigger={<Button>Add</Button>}
@@ -70,11 +77,24 @@ export function AddShot() {
                 {e.name + (e.kind === 'folder' ? ' /' : '')}
               </span>
               {e.missing > 0 && <span className="text-xs text-amber">{e.missing} missing</span>}
-              <span className="shrink-0 text-xs text-dim">{e.kind === 'sequence' ? `${e.frames} frames` : e.kind}</span>
+              <span className="shrink-0 text-xs text-dim">
+                {e.kind === 'sequence' ? `${e.frames} frames` : e.kind === 'list' ? 'edit list' : e.kind}
+              </span>
             </button>
           </li>
         ))}
       </ul>
+      {chosen.some(isList) && (
+        <div className="mb-2 flex items-center gap-2 text-soft" role="group" aria-label="Edit list">
+          <span title="How many frames of the programme make a second; a CMX list does not say it, an OTIO file does">Frames a second</span>
+          <TextField label="Frames a second" className="w-16" inputMode="decimal" value={rate} onChange={setRate} />
+          <span className="ml-3" title="How many frames more of each recording, before and after what the list shows">
+            Handles
+          </span>
+          <TextField label="Handles" className="w-14" inputMode="numeric" value={handles} onChange={setHandles} />
+          frames
+        </div>
+      )}
       <div className="flex gap-2">
         <Button active={chosen.length > 0} disabled={busy || chosen.length === 0} className="h-7" onClick={() => void add(chosen)}>
           {busy ? 'Reading' : chosen.length > 1 ? `Add ${chosen.length}` : 'Add'}

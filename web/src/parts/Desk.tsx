@@ -12,6 +12,7 @@ import { Card } from './Card'
 import { openStrip, wholeFilms } from '../state/testStrip'
 import { LevelBar } from './LevelBar'
 import { Marks } from './Marks'
+import { MatchMenu, MatchSays } from './MatchMenu'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
 import { UnreadParts } from './Unread'
@@ -36,6 +37,7 @@ export function Desk() {
           {switchable && <Toggle on={on} label={`${place.label} on`} onChange={(v) => studio.edit({ op: v ? 'on' : 'off', station })} />}
           <h2 className="text-base font-semibold">{place.label}</h2>
           <span className="grow" />
+          {station === 'balance' && <MatchMenu />}
           {(station === 'negative' || station === 'print') && <Recipes />}
           {(station === 'negative' || station === 'print') && <Sensitometer />}
           {kinds.some((k) => k.repeatable) && <AddStep station={station} />}
@@ -60,6 +62,7 @@ export function Desk() {
         </div>
         <LevelBar />
         <Marks />
+        {station === 'balance' && <MatchSays />}
         <GroupBar station={station} />
       </div>
       <UnreadParts look={look} station={station} />

@@ -2,6 +2,7 @@ import { Button } from '../controls/Button'
 import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { Chooser } from '../controls/Chooser'
+import { Cuts } from './Cuts'
 import { declare, removeShot, setDeclaring } from '../state/footage'
 import { changeShots } from '../state/reels'
 import { shotOf, useStudio } from '../state/studio'
@@ -66,7 +67,7 @@ export function Passport() {
         />
       </div>
       {shot.doubt && <p className="m-0 mt-1.5 text-amber">{shot.doubt}</p>}
-      <div className="mt-2 flex gap-2">
+      <div className="mt-2 flex flex-wrap gap-2">
         <Tip help="This frame under every encoding, side by side" side="left">
           <Button onClick={() => setDeclaring(true)}>Compare encodings</Button>
         </Tip>
@@ -74,6 +75,7 @@ export function Passport() {
         <Tip help="Take the shot out of its reel; its files stay where they are" side="left">
           <Button onClick={() => void removeShot(shot.id)}>Remove</Button>
         </Tip>
+        <Cuts />
       </div>
     </section>
   )

@@ -68,6 +68,17 @@ export async function addShots(paths: string[]): Promise<boolean> {
   }
 }
 
+/** Brings in what an edit list shows, event by event. */
+export async function addProgramme(path: string, rate: string, handles: number): Promise<boolean> {
+  try {
+    const reel = await home()
+    return await take(reel, await api.addProgramme(reel, path, rate, handles))
+  } catch (error) {
+    studio.complain(error)
+    return false
+  }
+}
+
 let sending: { stop: () => void } | null = null
 export async function upload(files: File[]) {
   if (files.length === 0) return
