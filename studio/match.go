@@ -150,20 +150,6 @@ func matched(l *look.Look, theirs *Shown, q MatchTo, render func(*look.Look) (*f
 	}
 	const across = 80
 	h := max(1, int(math.Round(across*float64(a.H)/float64(a.W))))
-	same := false
-	ref, err := labs(b, theirs.Display, across, max(1, int(math.Round(across*float64(b.H)/float64(b.W)))))
-	if err != nil {
-		return nil, false, err
-	}
-	if q.Box == nil && q.Theirs == nil {
-		if m, err := register.Find(a, b); err == nil {
-			same = true
-			ref = placed(m, b, theirs.Display, a, across, h)
-		}
-	}
-	if !same { // as many of each, by their shares
-		ref = resampled(ref, across*h)
-	}
 	shown := func(by measure.Balance) ([][3]float64, error) {
 		next, err := balanced(l, by)
 		if err != nil {
@@ -175,12 +161,30 @@ func matched(l *look.Look, theirs *Shown, q MatchTo, render func(*look.Look) (*f
 		}
 		return labs(cut(f, q.Box), d, across, h)
 	}
-	m, err := measure.Match(ref, same, shown)
+	if q.Box == nil && q.Theirs == nil {
+		if m, err := register.Find(a, b); err == nil {
+			fit, err := measure.Match(placed(m, b, theirs.Display, a, across, h), true, shown)
+			if err != nil {
+				return nil, false, err
+			}
+			if fit.Is <= alike { // else they only seemed to show the same
+				return &found{*fit}, true, nil
+			}
+		}
+	}
+	ref, err := labs(b, theirs.Display, across, max(1, int(math.Round(across*float64(b.H)/float64(b.W)))))
 	if err != nil {
 		return nil, false, err
 	}
-	return &found{*m}, same, nil
+	fit, err := measure.Match(resampled(ref, across*h), false, shown) // as many of each, by their shares
+	if err != nil {
+		return nil, false, err
+	}
+	return &found{*fit}, false, nil
 }
+
+// alike is how far places of one scene may be apart once they are matched, in ΔE.
+const alike = 6
 
 // placed are the colours of b at the places of a that a registration gives, no number outside.
 func placed(m *register.Match, b *frame.Frame, d *colour.Display, a *frame.Frame, w, h int) [][3]float64 {

@@ -153,3 +153,27 @@ func TestMatchOfOtherScenesIsBounded(t *testing.T) {
 		}
 	}
 }
+
+// The second angles of the demo reel come nearer to the first, under their house look.
+func TestSecondAnglesAreMatched(t *testing.T) {
+	s := must(Open(t.TempDir()))
+	t.Cleanup(func() { s.Close() })
+	if err := s.LoadDemo(ctx); err != nil {
+		t.Fatal(err)
+	}
+	id := map[string]uint{}
+	for _, r := range must(s.Reels()) {
+		for _, x := range r.Shots {
+			id[x.Name] = x.ID
+		}
+	}
+	for first, second := range map[string]string{"Footlights": "Footlights B", "Courtyard": "Courtyard B"} {
+		met := must(s.Match(ctx, id[second], MatchTo{Side: Side{Of: AnotherShot, ID: id[first]}}, library.Author{}))
+		t.Logf("%s: %s", second, met.Says)
+		l := must(parse(met.Shot.Look))
+		stops, _ := l.Step(look.Balance, "exposure").Settings["stops"].(float64)
+		if met.Is > 0.6*met.Was || first == "Footlights" != (stops > 0) || math.Abs(stops) < 0.5 {
+			t.Errorf("%s: exposure %+.2f, ΔE %.1f to %.1f", second, stops, met.Was, met.Is)
+		}
+	}
+}

@@ -87,7 +87,11 @@ func Match(ref [][3]float64, same bool, shown func(Balance) ([][3]float64, error
 	for i, v := range []float64{far.Stops, far.Mired, far.Tint, far.Contrast} {
 		limits = append(limits, [2]float64{-v / scale[i], v / scale[i]})
 	}
-	p := solve.Least(make([]float64, 4), limits, 24, residuals)
+	steps := 24
+	if !same { // there is less to be found
+		steps = 8
+	}
+	p := solve.Least(make([]float64, 4), limits, steps, residuals)
 	if failed != nil {
 		return nil, failed
 	}

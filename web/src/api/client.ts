@@ -8,9 +8,11 @@ import type {
   Edit,
   FilmReading,
   FilmAsk,
+  KeepLook,
   Kept,
   KeptFiles,
   Listing,
+  LookWords,
   MatchTo,
   MatchedGrain,
   MeasuredGrain,
@@ -32,6 +34,7 @@ import type {
   ShotsChange,
   Span,
   Standing,
+  TakenLook,
   VersusRow,
 } from './types.gen'
 
@@ -111,6 +114,10 @@ export const api = {
   split: (shot: number, at: number[]) => call<ShotCard[]>('POST', `/shots/${shot}/split`, { at, window: windowId }),
   addProgramme: (reel: number, path: string, rate: string, handles: number) =>
     call<Added>('POST', `/reels/${reel}/programme`, { path, rate, handles, window: windowId }),
+  keepLook: (ask: Omit<KeepLook, 'steps' | 'add'>) => call<Kept>('POST', '/looks', ask),
+  describeLook: (id: number, words: LookWords) => call<void>('PUT', `/looks/${id}`, words),
+  takeLook: (shot: number, ask: Omit<TakenLook, 'window' | 'revision' | 'change'>) =>
+    call<Standing>('POST', `/shots/${shot}/look`, { ...ask, window: windowId }),
   carry: (ask: Omit<CarryAsk, 'window' | 'revision' | 'change'>) => call<ShotCard[]>('POST', '/carry', { ...ask, window: windowId }),
   shot: (id: number) => call<Shot>('GET', `/shots/${id}`),
   browse: (folder: string) => call<Listing>('GET', `/media?folder=${encodeURIComponent(folder)}`),
@@ -119,7 +126,8 @@ export const api = {
   plot: (own: Own) => call<Plot>('POST', '/library/plot', own),
   keepEncoding: (own: Own) => call<Kept>('POST', '/library/encodings', own),
   removeKept: (id: number) => call<void>('DELETE', `/library/${id}`),
-  keepFiles: (files: File[], after: string) => post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}`, files),
+  keepFiles: (files: File[], after: string, reel = 0) =>
+    post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}&reel=${reel}`, files),
   standIn: () => call<FilmAsk>('POST', '/library/stand-in'),
   keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
   keepGrain: (card: Card) => call<Kept>('POST', '/library/grain', card),

@@ -1,10 +1,16 @@
 import { Select } from 'radix-ui'
+import type { KeyboardEvent } from 'react'
 
 export interface Option {
   id: string
   label: string
   note?: string
   group?: string
+}
+
+/** Letters belong to the page's keys: a list that is closed is not gone through by them. */
+function keepLetters(e: KeyboardEvent) {
+  if (e.key.length === 1 && e.key !== ' ') e.preventDefault()
 }
 
 /** Radix keeps the empty value for a choice that is not made. */
@@ -32,6 +38,7 @@ export function Choice({
   return (
     <Select.Root value={value === '' && hasNone ? NONE : value} onValueChange={(id) => onChange(id === NONE ? '' : id)}>
       <Select.Trigger
+        onKeyDown={keepLetters}
         aria-label={label}
         className={`flex h-6 min-w-0 items-center justify-between rounded-sm border border-line px-2 text-left text-text hover:border-dim ${className}`}
       >

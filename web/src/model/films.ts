@@ -14,3 +14,13 @@ export function withFilm(look: Look, film: Look): Look {
   if (finish || overall.length > 0) stations['finish'] = { ...(finish ?? { on: true, strength: 1 }), steps: [...rest, ...overall] }
   return { ...look, stations }
 }
+
+/** A look with the stations of another that has something in them in place of its own, about as the server lays it. */
+export function laid(on: Look, look: Look, strength: number): Look {
+  const stations = { ...on.stations }
+  for (const [s, st] of Object.entries(look.stations)) {
+    if (s === 'intake' || !st.steps?.length) continue
+    stations[s] = s === 'balance' || s === 'screen' || strength === 1 ? st : { ...st, strength: st.strength * strength }
+  }
+  return { ...on, stations, mattes: { ...on.mattes, ...look.mattes } }
+}

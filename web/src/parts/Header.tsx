@@ -12,6 +12,7 @@ import { KeysDrawer } from './KeysDrawer'
 import { LibraryDrawer } from './LibraryDrawer'
 import { Pinboard } from './Pinboard'
 import { TestStrip } from './TestStrip'
+import { openStrip, wholeFilms } from '../state/testStrip'
 
 /** Where we are, what can be taken back, what to compare with, and the way out. */
 export function Header() {
@@ -52,6 +53,13 @@ export function Header() {
       <CompareCluster />
       <div className="flex items-center gap-1.5">
         <TestStrip />
+        <Button
+          title="Kept looks and recipes on this very frame; keep this one, write it to a file"
+          disabled={!shot}
+          onClick={() => openStrip(wholeFilms)}
+        >
+          Looks
+        </Button>
         <Pinboard />
         <AddShot />
         <LibraryDrawer />

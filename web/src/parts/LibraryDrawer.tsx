@@ -82,10 +82,12 @@ export function LibraryDrawer() {
       ) : (
         <>
           <ul className="mb-3 grid gap-1" data-testid="kept">
-            {kept.length === 0 && <li className="text-dim">Nothing yet.</li>}
-            {kept.map((k) => (
-              <Row key={k.id} k={k} onEdit={() => setOwn(k.own ?? null)} />
-            ))}
+            {kept.filter((k) => k.kind !== 'look').length === 0 && <li className="text-dim">Nothing yet.</li>}
+            {kept
+              .filter((k) => k.kind !== 'look')
+              .map((k) => (
+                <Row key={k.id} k={k} onEdit={() => setOwn(k.own ?? null)} />
+              ))}
           </ul>
           <div className="flex flex-wrap items-center gap-2">
             <Button active className="h-7" onClick={() => setOwn(blank)}>

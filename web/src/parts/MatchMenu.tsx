@@ -24,7 +24,7 @@ export function MatchMenu() {
       groups={groups}
       onChange={(side) => void matchTo(side)}
     >
-      <span>{busy ? 'comparing …' : 'Match'}</span>
+      <span className="whitespace-nowrap">{busy ? 'comparing' : 'Match'}</span>
     </Menu>
   )
 }

@@ -27,6 +27,7 @@ import {
 import { useStudio } from '../state/studio'
 import { likening } from '../state/likeness'
 import { LikenessBar } from './LikenessBar'
+import { LooksBar } from './LooksBar'
 import { TestStripFilter } from './TestStripFilter'
 import { Versus } from './Versus'
 
@@ -58,6 +59,7 @@ export function TestStrip() {
       }
     >
       {ofStocks(down, across) && <LikenessBar />}
+      {down === wholeFilms && <LooksBar />}
       <TestStripFilter />
       <div className="flex min-h-0 grow gap-4">
         <Large patch={patch} now={patches.find((p) => p.now)} second={patches.find((p) => p.id === beside)} />

@@ -105,6 +105,11 @@ const does: Record<Exclude<Command, 'copy'>, () => void> = {
 /** Commands that act again and again while their key is down. */
 const repeats: Command[] = ['frame-back', 'frame-on', 'closer', 'farther', 'undo', 'redo']
 
+/** Whether a closed list has left a letter to the page (Choice). */
+function leftByList(e: KeyboardEvent) {
+  return e.key.length === 1 && e.target instanceof Element && e.target.matches('[role=combobox][aria-expanded=false]')
+}
+
 /** Keys that work anywhere on the page, but for fields that take text. */
 export function useKeys() {
   useEffect(() => {
@@ -113,7 +118,7 @@ export function useKeys() {
       return t.closest('[role=dialog], [role=listbox], [role=menu]') !== null || (t instanceof HTMLInputElement && t.type === 'text')
     }
     const down = (e: KeyboardEvent) => {
-      if (typing(e) || e.defaultPrevented) return
+      if (typing(e) || (e.defaultPrevented && !leftByList(e))) return
       const command = commandOf(written(e))
       if (!command || command === 'copy' || (command === 'paste' && !desk.get().copied)) return
       if (e.key === ' ' && e.target instanceof HTMLButtonElement) return

@@ -438,6 +438,18 @@ class Studio extends Store<State> {
     }
   }
 
+  /** Gives the open shot, or a level above it, a look at a strength; then goes to what of it depends on the picture. */
+  async takeLook(id: string, level: Level, strength: number) {
+    const { shotId } = this.get()
+    try {
+      await this.settled()
+      this.meetStanding(await api.takeLook(shotId, { look: id, level, strength }), true)
+      this.askThumbsSoon()
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+
   async deliver(format: string, placed: boolean) {
     const shot = this.shot
     if (!shot) return

@@ -1,4 +1,4 @@
-import { withFilm } from '../model/films'
+import { laid, withFilm } from '../model/films'
 import { api } from '../api/client'
 import type { Choice, Kind, LikenedFilm, Look, ReadyFilm, ReadyLook, Setting } from '../api/types.gen'
 import type { Picture } from '../api/window'
@@ -34,6 +34,8 @@ export interface Patch {
   whole?: Look
   /** The level whose look it would be. */
   level: Level
+  /** The id of the look that is taken. */
+  taken?: string
   /** It is what the shot has now. */
   now: boolean
   /** What it can be found by, and the key under which it is kept in reach. */
@@ -56,6 +58,8 @@ interface Strip {
   recipes: ReadyFilm[]
   /** What the patches are filtered by. */
   filter: Filter
+  /** How strong a kept look is taken, 0…1. */
+  strength: number
   patches: Patch[]
   columns: number
   pictures: Record<string, Picture>
@@ -84,6 +88,7 @@ export const testStrip = new Store<Strip>({
   looks: [],
   recipes: [],
   filter: all,
+  strength: 1,
   patches: [],
   columns: 1,
   pictures: {},
@@ -240,6 +245,23 @@ export function setAxes(down: Axis | null, across: Axis | null) {
       })
     }
   if (down === wholeFilms)
+    for (const l of testStrip.get().looks.filter((l) => l.kept)) {
+      const whole = laid(look, l.look, testStrip.get().strength)
+      patches.push({
+        id: `${round}-${l.id}`,
+        label: l.label,
+        values: [{ station: 'look', kind: '', setting: '', value: l.id }],
+        taken: l.id,
+        now: false,
+        level,
+        look: whole,
+        note: l.note,
+        group: 'Kept looks',
+        tags: l.mood ? [l.mood] : [],
+        key: `look:${l.id}`,
+      })
+    }
+  if (down === wholeFilms)
     for (const r of testStrip.get().recipes) {
       const whole = withFilm(look, r.look)
       patches.push({
@@ -324,6 +346,12 @@ export function setFilter(change: Partial<Filter>) {
   testStrip.set({ filter: { ...testStrip.get().filter, ...change } })
 }
 
+/** Chooses how strong kept looks are taken. */
+export function setStrength(strength: number) {
+  testStrip.set({ strength })
+  layOut()
+}
+
 /** Keeps something in reach, or no longer. */
 export async function keepInReach(key: string, on: boolean) {
   const { desk } = studio.get()
@@ -378,6 +406,7 @@ export function takePatch(id: string) {
   const patch = testStrip.get().patches.find((p) => p.id === id)
   if (!patch) return
   closeStrip()
+  if (patch.taken) return void studio.takeLook(patch.taken, patch.level, testStrip.get().strength)
   if (patch.whole) return studio.edit({ op: 'look', look: patch.whole, name: patch.key ? patch.label : undefined }, false, patch.level)
   const gesture = newGesture()
   for (const v of patch.values) studio.edit({ op: 'set', ...v, gesture }, false, patch.level)
