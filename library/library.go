@@ -31,6 +31,13 @@ func (l *Library) Reels() ([]Reel, error) {
 	return r, err
 }
 
+// DemoRemoved tells whether there was a demo reel that is removed.
+func (l *Library) DemoRemoved() (bool, error) {
+	var n int64
+	err := l.db.Model(&Reel{}).Where("demo AND removed").Count(&n).Error
+	return n > 0, err
+}
+
 // briefly are the columns of a shot but for its looks, which are most of it.
 var briefly = []string{"id", "reel_id", "position", "scene_id", "flag", "note", "name", "path", "kind", "width", "height", "frames", "rate", "rate_text", "depth", "codec", "full", "matrix", "transfer", "primaries",
 	"timecode", "rotated", "dark", "aspect", "gaps", "first", "in", "out", "encoding", "frame", "revision"}

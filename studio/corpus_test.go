@@ -344,6 +344,37 @@ func TestOneProgramADataFolder(t *testing.T) {
 	}
 }
 
+// A demo reel that was removed does not come back at the next start.
+func TestARemovedDemoStaysAway(t *testing.T) {
+	s := must(Open(t.TempDir()))
+	t.Cleanup(func() { s.Close() })
+	if err := s.LoadDemo(ctx); err != nil {
+		t.Fatal(err)
+	}
+	gone := true
+	for _, r := range must(s.Reels()) {
+		if r.Demo {
+			if err := s.ChangeReel(r.ID, Change{Removed: &gone}, library.Author{}); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if err := s.LoadDemo(ctx); err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range must(s.Reels()) {
+		if r.Demo {
+			t.Error("it is back")
+		}
+	}
+	if err := s.UndoReel(0, library.Author{}); err != nil {
+		t.Fatal(err)
+	}
+	if n := len(must(s.Reels())); n != 2 {
+		t.Errorf("undone there are %d reels", n)
+	}
+}
+
 // A first start that is interrupted leaves no half reel; the next one makes it whole.
 func TestInterruptedFirstStart(t *testing.T) {
 	dir := t.TempDir()

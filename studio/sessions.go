@@ -55,6 +55,9 @@ func (s *Sessions) loadDemo(ctx context.Context, made func() (*demo.Reel, error)
 			return s.repoint(r, dir)
 		}
 	}
+	if gone, err := s.lib.DemoRemoved(); err != nil || gone { // who took it away does not want it back
+		return err
+	}
 	plan, err := made()
 	if err != nil {
 		return err
