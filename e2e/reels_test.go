@@ -144,7 +144,10 @@ func TestOneLookOverAReel(t *testing.T) {
 		}
 		return l
 	}
-	until(t, "the reel has a stock", func() bool { p := house().Step(look.Negative, "stock"); return p != nil && p.On && p.Settings["id"] == "serein-500t" })
+	until(t, "the reel has a stock", func() bool {
+		p := house().Step(look.Negative, "stock")
+		return p != nil && p.On && p.Settings["id"] == "serein-500t"
+	})
 
 	t.Log("balanced with the look hidden")
 	with := atRest(t, p)
