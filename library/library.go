@@ -278,11 +278,23 @@ func (l *Library) ReelAlone(id uint) (*Reel, error) {
 	return &r, found(err, "reel", id)
 }
 
-// Shot finds a shot.
+// Shot finds a shot. One of a scene that is removed is in none.
 func (l *Library) Shot(id uint) (*Shot, error) {
 	var s Shot
-	err := l.db.First(&s, id).Error
-	return &s, found(err, "shot", id)
+	if err := l.db.First(&s, id).Error; err != nil {
+		return &s, found(err, "shot", id)
+	}
+	if s.SceneID == 0 {
+		return &s, nil
+	}
+	var there int64
+	if err := l.db.Model(&Scene{}).Where("id = ? AND NOT removed", s.SceneID).Count(&there).Error; err != nil {
+		return &s, err
+	}
+	if there == 0 {
+		s.SceneID = 0
+	}
+	return &s, nil
 }
 
 // SetPath points a shot at another file, for media that has moved.

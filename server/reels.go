@@ -119,11 +119,15 @@ func (s *Server) carry(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
+	return shotCards(shots), nil
+}
+
+func shotCards(list []*library.Shot) []ShotCard {
 	out := []ShotCard{}
-	for _, x := range shots {
+	for _, x := range list {
 		out = append(out, shotCard(x))
 	}
-	return out, nil
+	return out
 }
 
 func (s *Server) placeReel(c *gin.Context) (any, error) {

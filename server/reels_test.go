@@ -79,6 +79,7 @@ func TestReelsByTheAPI(t *testing.T) {
 		"a level of nobody":         {"POST", fmt.Sprintf("/shots/%d/edits", a), `{"op":"set","level":"wall","station":"balance","kind":"exposure","setting":"stops","value":0}`, 422},
 		"intake of a reel":          {"POST", fmt.Sprintf("/shots/%d/edits", a), `{"op":"set","level":"reel","station":"intake","kind":"reframe","setting":"scale","value":110}`, 422},
 		"an encoding of a reel":     {"POST", fmt.Sprintf("/shots/%d/edits", a), `{"op":"declare","level":"reel","value":"logc3"}`, 422},
+		"a reel that follows":       {"POST", fmt.Sprintf("/shots/%d/edits", a), `{"op":"follow","level":"reel","station":"print"}`, 422},
 		"a reel without a name":     {"POST", "/reels", `{"name":"  "}`, 422},
 		"a reel of nobody":          {"PUT", "/reels/999", `{"name":"x"}`, 404},
 		"a scene of nobody":         {"PUT", "/scenes/999", `{"name":"x"}`, 404},

@@ -38,11 +38,7 @@ func (s *Server) split(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := []ShotCard{}
-	for _, x := range shots {
-		out = append(out, shotCard(x))
-	}
-	return out, nil
+	return shotCards(shots), nil
 }
 
 // upload takes files as they come, to the disk, and then brings in what they make together.

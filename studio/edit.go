@@ -2,6 +2,7 @@ package studio
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"velours/core/colour"
@@ -26,6 +27,9 @@ func (s *Sessions) EditAt(id uint, level look.Level, e look.Edit, by library.Aut
 	}
 	if e.Station == look.Intake && level != look.OfShot {
 		return nil, Bad("intake is each shot's own; change it there")
+	}
+	if level == look.OfReel && e.Op == look.OpFollow {
+		return nil, Bad("the reel is the highest level; there is nothing for it to follow")
 	}
 	switch e.Op {
 	case look.OpOwn:
@@ -158,7 +162,13 @@ func (s *Sessions) changeAt(shot *library.Shot, level look.Level, by library.Aut
 		if was < 0 {
 			was = d.Revision
 		}
-		return relook(d, do)
+		return relook(d, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
+			after, label, err := do(d, l)
+			if err == nil && level == look.OfReel { // it follows nothing
+				maps.DeleteFunc(after.Stations, func(_ look.Station, st *look.StationInLook) bool { return st.Follows })
+			}
+			return after, label, err
+		})
 	})
 	if err != nil {
 		return nil, err

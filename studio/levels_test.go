@@ -208,7 +208,7 @@ func TestMovingBetweenLevels(t *testing.T) {
 
 // Two windows on two shots of one scene, and both on the scene: no edit is lost, and undo takes back whole steps.
 func TestTwoWindowsOnOneScene(t *testing.T) {
-	s, reel, shots, scenes := reelOf(t, 8)
+	s, _, shots, scenes := reelOf(t, 8)
 	var all sync.WaitGroup
 	edit := func(window string, shot uint, level look.Level, path string, n int) {
 		all.Go(func() {
@@ -259,7 +259,6 @@ func TestTwoWindowsOnOneScene(t *testing.T) {
 	if stops(must(s.Shot(shots[1])).Look, "exposure", "stops") != 0.22 {
 		t.Error("the other shot's own edit is gone")
 	}
-	_ = reel
 }
 
 // Settings taken over to shots of other encodings: what belongs to a shot stays, one undo takes all of it back, and a station that
@@ -327,5 +326,35 @@ func TestCarryingOver(t *testing.T) {
 	l := must(parse(far[0].Look))
 	if l.IsFollowing(look.Negative) || l.Step(look.Negative, "stock").Settings["id"] != "serein-500t" || l.Step(look.Lens, "bloom").Settings["amount"] != 9.0 {
 		t.Errorf("in another reel it is %s", far[0].Look)
+	}
+}
+
+// A scene that is dissolved acts on its shots no longer; undone, it does again.
+func TestADissolvedSceneActsNoMore(t *testing.T) {
+	s, _, shots, scenes := reelOf(t, 4)
+	a := shots[0]
+	set(t, s, a, look.OfReel, "print.medium.id=rideau")
+	v := View{Shot: a, W: 120, H: 68, Draft: true}
+	plain := pixels(t, s, v)
+	set(t, s, a, look.OfScene, "balance.exposure.stops=1")
+	brighter := pixels(t, s, v)
+	if bytes.Equal(plain, brighter) {
+		t.Fatal("the scene does nothing")
+	}
+	gone := true
+	if err := s.ChangeScene(scenes[0], Change{Removed: &gone}, library.Author{}); err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(pixels(t, s, v), plain) {
+		t.Error("the scene that is gone acts still")
+	}
+	if _, err := s.EditAt(a, look.OfScene, look.Edit{Op: look.OpSet, Station: look.Balance, Kind: "exposure", Setting: "stops", Value: 2.0}, library.Author{}); err == nil {
+		t.Error("a scene that is gone was changed")
+	}
+	if _, err := s.Undo(a, library.Author{}); err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(pixels(t, s, v), brighter) {
+		t.Error("brought back it does not act")
 	}
 }

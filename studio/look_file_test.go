@@ -31,7 +31,7 @@ func folderWith(t *testing.T) (s *Studio, reel, shot uint) {
 
 // A look with a table, a picture of a matte and an earlier card goes out in a file, and comes into another data folder: the same bits.
 func TestLooksTravelInAFile(t *testing.T) {
-	s, reel, shot := folderWith(t)
+	s, _, shot := folderWith(t)
 	cube := "TITLE \"Half warm\"\nLUT_3D_SIZE 2\n"
 	for b := range 2 {
 		for g := range 2 {
@@ -100,7 +100,6 @@ func TestLooksTravelInAFile(t *testing.T) {
 	if list := must(o.AllAssets()); len(list) != 3 {
 		t.Errorf("read twice there are %d things", len(list))
 	}
-	_ = reel
 }
 
 // Files that do not hold are refused whole, with what is wrong and where; looks of an older format open.

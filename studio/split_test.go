@@ -31,7 +31,7 @@ func TestSplittingAtCuts(t *testing.T) {
 	t.Cleanup(func() { s.Close() })
 	reel := must(s.AddReel("Takes")).ID
 	shot := must(s.AddShot(ctx, reel, joined))
-	after := must(s.AddShot(ctx, reel, filepath.Join(dir, "slate.exr")))
+	must(s.AddShot(ctx, reel, filepath.Join(dir, "slate.exr")))
 	must(s.Declare([]uint{shot.ID}, "logc4", library.Author{}))
 	set(t, s, shot.ID, look.OfShot, "balance.exposure.stops=0.5")
 	was := 0.0
@@ -71,7 +71,6 @@ func TestSplittingAtCuts(t *testing.T) {
 			t.Errorf("it was split at %v", bad)
 		}
 	}
-	_ = after
 }
 
 // An edit list brings its events in, in order and with handles; what is missing is told.

@@ -25,7 +25,7 @@ func TestScenesAreRepeatable(t *testing.T) {
 			}
 			top = max(top, a.Pix[i])
 		}
-		if top < 1 {
+		if top < 1 && s.Length == Frames { // second angles may look past the lamps
 			t.Errorf("%s: brightest %g, nothing for film to roll off", s.Name, top)
 		}
 	}
