@@ -31,20 +31,24 @@ func (s *Sessions) EditAt(id uint, level look.Level, e look.Edit, by library.Aut
 	if level == look.OfReel && e.Op == look.OpFollow {
 		return nil, Bad("the reel is the highest level; there is nothing for it to follow")
 	}
-	switch e.Op {
-	case look.OpOwn:
-		above, err := s.levelsOf(shot, nil)
-		if err != nil {
-			return nil, err
-		}
-		return s.changeAt(shot, level, by, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
-			after, err := l.Own(e.Station, above.Above(level)...)
-			return after, e.Station.Label() + " made own", err
-		})
-	case look.OpLift:
+	if e.Op == look.OpLift {
 		return s.lift(shot, level, e, by)
 	}
+	above, err := s.levelsOf(shot, nil)
+	if err != nil {
+		return nil, err
+	}
 	return s.changeAt(shot, level, by, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
+		if e.Op == look.OpOwn {
+			after, err := l.Own(e.Station, above.Above(level)...)
+			return after, e.Station.Label() + " made own", err
+		}
+		if e.Kind != "" && l.IsFollowing(e.Station) { // who sets a step here wants this one to leave: as it is, and then so
+			var err error
+			if l, err = l.Own(e.Station, above.Above(level)...); err != nil {
+				return nil, "", err
+			}
+		}
 		return edited(shot.Start, d, l, e)
 	})
 }

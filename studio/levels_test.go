@@ -358,3 +358,17 @@ func TestADissolvedSceneActsNoMore(t *testing.T) {
 		t.Error("brought back it does not act")
 	}
 }
+
+// A step that is set in a station that follows makes it the level's own, as it is above, and then sets it.
+func TestSettingWhatFollowsMakesItOwn(t *testing.T) {
+	s, _, shots, _ := reelOf(t, 4)
+	set(t, s, shots[0], look.OfReel, "negative.stock.id=serein-500t", "negative.grain.amount=70")
+	set(t, s, shots[0], look.OfShot, "negative.grain.amount=40")
+	l := must(parse(must(s.Shot(shots[0])).Look))
+	if l.IsFollowing(look.Negative) || l.Step(look.Negative, "stock").Settings["id"] != "serein-500t" || l.Step(look.Negative, "grain").Settings["amount"] != 40.0 {
+		t.Errorf("it is %s", must(s.Shot(shots[0])).Look)
+	}
+	if !must(parse(must(s.Shot(shots[1])).Look)).IsFollowing(look.Negative) {
+		t.Error("another shot has left too")
+	}
+}

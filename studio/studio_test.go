@@ -86,8 +86,13 @@ func TestAddedShotsStartClean(t *testing.T) {
 		t.Errorf("an EXR is declared %q; its format means linear BT.709", shot.Encoding)
 	}
 	l, err := look.ParseLook([]byte(shot.Look))
-	if err != nil || len(l.Stations) != 0 {
-		t.Errorf("a new shot has %v on, %v", l.Stations, err)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range look.Stations {
+		if st := l.Stations[s]; st != nil && len(st.Steps) > 0 || s.Follows() != l.IsFollowing(s) {
+			t.Errorf("a new shot has %v in %s", st, s)
+		}
 	}
 	_, movie, _ := small(t, 3)
 	if movie.Encoding != "" {
@@ -130,8 +135,14 @@ func TestEveryEditAndItsWayBack(t *testing.T) {
 			t.Fatalf("undo to state %d gives %s (%s)", i, got.Look, got.Encoding)
 		}
 	}
+	if gone, err := s.Undo(id, library.Author{}); err != nil || !gone.Removed {
+		t.Errorf("the first of all was its coming in: %v", err)
+	}
 	if _, err := s.Undo(id, library.Author{}); !NotFound(err) {
 		t.Errorf("undo past the beginning: %v", err)
+	}
+	if back, err := s.Redo(id, library.Author{}); err != nil || back.Removed {
+		t.Errorf("it does not come in again: %v", err)
 	}
 	for i := 1; i < len(states); i++ {
 		if got, err := s.Redo(id, library.Author{}); err != nil || got.Look != states[i] {
