@@ -90,9 +90,9 @@ func (c *Carry) whole(k *Kind) bool {
 	return slices.ContainsFunc(c.Parts, func(q Part) bool { return q.Carries(k) })
 }
 
-// To carries from one look over to another, and returns that as it is then. follow tells for a station that follows in from what
-// becomes of it: the look in which it is at home there, to be had from now on, or nil to follow here too. Values that depend on the picture
-// are marked (Step.Again).
+// To carries from one look over to another, and returns the other as it is then. Of a station that follows in from, follow returns
+// the look that it follows, which is copied then, or nil for the other to follow too. Values that depend on the picture are marked
+// (Step.Again).
 func (c *Carry) To(to, from *Look, follow func(s Station) *Look) (*Look, error) {
 	out := to.Clone()
 	for _, s := range Stations {
@@ -139,7 +139,7 @@ func (c *Carry) station(out, from *Look, s Station, follow func(s Station) *Look
 	out.Stations[s] = dst
 	replaced := asked && !c.Add
 	if replaced {
-		// what stays: of intake what is of no part that is asked for; steps in mattes if mattes do not come, for they are this picture's
+		// what is of no part that is asked for stays, and so do steps in mattes if mattes do not come: they are this picture's
 		dst.Steps = slices.DeleteFunc(dst.Steps, func(p *Step) bool {
 			k, err := FindKind(s, p.Kind)
 			return err == nil && c.whole(k) && (p.Matte == nil || slices.Contains(c.Parts, PartMattes))
@@ -164,8 +164,7 @@ func (c *Carry) station(out, from *Look, s Station, follow func(s Station) *Look
 // travels tells whether steps of a kind may go to another shot at all.
 func (k *Kind) travels() bool { return k.Station != Intake || k.Carried != "" }
 
-// carryStep brings one step. beside puts it beside one of its kind, where that can be, when steps are added; a single step that
-// replaces takes the place of the one of its name.
+// carryStep brings one step. beside puts it after one of its name, where a station can hold both; else it takes that one's place.
 func (l *Look) carryStep(k *Kind, p *Step, from *Look, beside bool, st *StationInLook) error {
 	q := p.Clone()
 	q.Level = ""
