@@ -18,6 +18,7 @@ type told struct {
 	Reasons                        *map[string]string
 	Kept                           *[][2]int
 	Shot                           *Shot
+	Levels                         *Levels
 	Done                           float64
 	Measured                       *MeasuredGrain
 }

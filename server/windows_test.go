@@ -46,6 +46,29 @@ func TestWindowsSeeEachOther(t *testing.T) {
 	}
 }
 
+// A change of the reel's look is told to all windows, with the look and whose it is; so is that a reel holds something else.
+func TestWindowsSeeLevels(t *testing.T) {
+	srv := serve(t)
+	ctx, a := dial(t, srv.URL)
+	_, b := dial(t, srv.URL)
+	body := `{"op":"set","level":"reel","station":"balance","kind":"exposure","setting":"stops","value":0.3,"window":"left"}`
+	if status, data := call(t, "POST", srv.URL+"/api/v1/shots/1/edits", body); status != 200 {
+		t.Fatalf("%d %s", status, data)
+	}
+	for name, c := range map[string]*websocket.Conn{"its own": a, "the other": b} {
+		r, _ := next(t, ctx, c)
+		if r.Type != "levels" || r.Window != "left" || r.Levels == nil || !strings.Contains(string(r.Levels.Look), `"stops":0.3`) || len(r.Levels.Scenes) == 0 {
+			t.Errorf("%s window is told %+v", name, r)
+		}
+	}
+	if status, data := call(t, "PUT", srv.URL+"/api/v1/shots", `{"shots":[1],"flag":true,"window":"left"}`); status != 204 {
+		t.Fatalf("%d %s", status, data)
+	}
+	if r, _ := next(t, ctx, b); r.Type != "reels" {
+		t.Errorf("the other window is told %+v", r)
+	}
+}
+
 // Two who drag at once make two steps, each whole; undo of one leaves the other's.
 func TestTwoWhoDragAtOnce(t *testing.T) {
 	srv := serve(t)

@@ -160,11 +160,6 @@ func (s *Assets) WriteLooks(ids []uint) ([]byte, error) {
 	return json.MarshalIndent(file, "", " ")
 }
 
-// IsLookFile tells whether data are those of a file of looks.
-func IsLookFile(data []byte) bool {
-	return bytes.Contains(data[:min(len(data), 200)], []byte(`"velours-looks"`))
-}
-
 // ReadLooks brings the looks of a file into the library, with all that they need; pictures of mattes go to the pinboard of a reel. A file
 // that does not hold is refused whole, with the place of what is wrong.
 func (s *Assets) ReadLooks(name string, data []byte, reel uint) ([]*library.Asset, error) {

@@ -72,7 +72,7 @@ func (s *Sessions) Match(ctx context.Context, id uint, q MatchTo, by library.Aut
 		}
 		return f, plan.Display, nil
 	}
-	found, same, err := matched(c.levels.Shot, theirs, q, render)
+	found, same, err := matched(ctx, c.levels.Shot, theirs, q, render)
 	if err != nil {
 		return nil, err
 	}
@@ -125,18 +125,18 @@ func (m *found) sentence(same bool) string {
 }
 
 // matched finds the balance that brings a look's picture to another.
-func matched(l *look.Look, theirs *Shown, q MatchTo, render func(*look.Look) (*frame.Frame, *colour.Display, error)) (*found, bool, error) {
+func matched(ctx context.Context, l *look.Look, theirs *Shown, q MatchTo, render func(*look.Look) (*frame.Frame, *colour.Display, error)) (*found, bool, error) {
 	mine, _, err := render(l)
 	if err != nil {
 		return nil, false, err
 	}
 	a, b := cut(mine, q.Box), cut(theirs.Frame, q.Theirs)
 	labs := func(f *frame.Frame, d *colour.Display, w, h int) ([][3]float64, error) {
-		lit, err := frame.Each(context.Background(), f, d.Light)
+		lit, err := frame.Each(ctx, f, d.Light)
 		if err != nil {
 			return nil, err
 		}
-		small, err := frame.Scale(context.Background(), lit, w, h)
+		small, err := frame.Scale(ctx, lit, w, h)
 		if err != nil {
 			return nil, err
 		}

@@ -270,13 +270,13 @@ func (l *Look) bringMatte(p *Step, from *Look, of Level) {
 		p.Matte = nil
 		return
 	}
-	name := *p.Matte
+	first := *p.Matte
 	if of != "" {
-		name = string(of) + ":" + name
-	} else {
-		for n := 2; l.Mattes[name] != nil && !sameMatte(l.Mattes[name], m); n++ {
-			name = fmt.Sprintf("%s %d", *p.Matte, n)
-		}
+		first = string(of) + ":" + first
+	}
+	name := first
+	for n := 2; l.Mattes[name] != nil && !sameMatte(l.Mattes[name], m); n++ {
+		name = fmt.Sprintf("%s %d", first, n)
 	}
 	l.SetMatte(name, m.Clone())
 	p.Matte = &name
@@ -289,13 +289,10 @@ func (l *Look) lay(s Station, from *Look, of Level) {
 		return
 	}
 	to := l.Station(s)
-	if to.On && to.Strength == 1 { // it is the sum's already
-	} else {
-		for _, p := range to.Steps {
-			p.On, p.Strength = p.On && to.On, p.Strength*to.Strength
-		}
-		to.On, to.Strength = true, 1
+	for _, p := range to.Steps { // the station's own switch and strength are these steps' alone now
+		p.On, p.Strength = p.On && to.On, p.Strength*to.Strength
 	}
+	to.On, to.Strength = true, 1
 	for _, p := range st.Steps {
 		q := p.Clone()
 		q.Level = of
@@ -343,7 +340,11 @@ func (v Levels) Flat() (flat *Look, left []string) {
 		flat.SetMatte(free, w.Mattes[name].Clone())
 		renamed[name] = free
 	}
-	for s, st := range flat.Stations {
+	for _, s := range Stations {
+		st := flat.Stations[s]
+		if st == nil {
+			continue
+		}
 		kept := st.Steps
 		st.Steps = []*Step{}
 		for _, own := range []bool{true, false} { // names of the shot's own stay

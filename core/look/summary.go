@@ -28,7 +28,6 @@ type ToldStation struct {
 type ToldStep struct {
 	Kind     string      `json:"kind"` // station.kind
 	Called   string      `json:"called"`
-	Purpose  string      `json:"purpose"`
 	Level    Level       `json:"level,omitempty"`
 	Off      bool        `json:"off,omitempty"`
 	Strength float64     `json:"strength"`
@@ -67,7 +66,7 @@ func (l *Look) Tell() *Told {
 			if err != nil {
 				continue
 			}
-			step := ToldStep{Kind: k.Path(), Called: k.Called(p), Purpose: k.Purpose, Level: p.Level, Off: !p.On, Strength: 100 * p.Strength, Outside: p.Outside, Source: p.Source, Values: []ToldValue{}}
+			step := ToldStep{Kind: k.Path(), Called: k.Called(p), Level: p.Level, Off: !p.On, Strength: 100 * p.Strength, Outside: p.Outside, Source: p.Source, Values: []ToldValue{}}
 			if p.Matte != nil {
 				step.Matte = nearName(*p.Matte)
 				used[*p.Matte] = true

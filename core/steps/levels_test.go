@@ -147,6 +147,18 @@ func TestMattesOfLevelsStayApart(t *testing.T) {
 	}
 }
 
+// A matte of the shot that is named as one from above would be keeps its place.
+func TestAMatteNamedLikeOneFromAbove(t *testing.T) {
+	reel := shaped(t, &look.MattePart{Kind: "rectangle", Settings: map[string]any{}})
+	masked(t, reel, "balance.exposure.stops", 1.0)
+	shot := look.NewLook("shot")
+	shot.SetMatte("reel:here", &look.Matte{Parts: []*look.MattePart{{Kind: "ellipse", Settings: map[string]any{}}}})
+	w := look.Levels{Shot: shot, Reel: reel}.Whole()
+	if w.Mattes["reel:here"].Parts[0].Kind != "ellipse" || w.Mattes[*w.Step(look.Balance, "reel:exposure").Matte].Parts[0].Kind != "rectangle" {
+		t.Errorf("mattes are mixed up: %v", w.Mattes)
+	}
+}
+
 // To make a station own changes no bit of the picture, and to let it follow again leaves no trace in the look: for every station
 // that can, looks of all processes, with mattes.
 func TestOwnAndFollowAgain(t *testing.T) {

@@ -1277,7 +1277,6 @@ export interface ToldStation {
 export interface ToldStep {
   kind: string
   called: string
-  purpose: string
   level?: string
   off?: boolean
   strength: number

@@ -56,14 +56,16 @@ export function Cuts() {
             ))}
           </ul>
           <div className="flex gap-2">
-            <Button disabled={!inside || at.includes(frame)} onClick={() => toggleCut(frame)}>
-              Cut at this frame
+            <Button disabled={!inside || at.includes(frame)} title="Put a cut at the open frame" onClick={() => toggleCut(frame)}>
+              Cut here
             </Button>
             <span className="grow" />
             <Button onClick={stopCuts}>Close</Button>
-            <Button active disabled={at.length === 0} onClick={() => void split()}>
-              Split into {at.length + 1}
-            </Button>
+            {at.length > 0 && (
+              <Button active onClick={() => void split()}>
+                Split into {at.length + 1}
+              </Button>
+            )}
           </div>
         </>
       )}

@@ -8,7 +8,7 @@ import { setStrength, testStrip } from '../state/testStrip'
 
 /** What can be done with looks: keep the open shot's, load and write files of them, and how strong one is taken. */
 export function LooksBar() {
-  const { open, name, mood, note, what } = keeping.use((s) => s)
+  const { open, kept: described, name, mood, note, what } = keeping.use((s) => s)
   const strength = testStrip.use((s) => s.strength)
   const kept = testStrip.use((s) => s.looks).filter((l) => l.kept)
   if (open)
@@ -45,20 +45,22 @@ export function LooksBar() {
           maxLength={2000}
           onChange={(note) => keeping.set({ note })}
         />
-        <Choice
-          label="Of it"
-          className="w-44"
-          options={[
-            { id: 'whole', label: 'all of it', note: 'but for how the shot came in' },
-            { id: 'film', label: 'lens, film and print' },
-          ]}
-          value={what}
-          onChange={(v) => keeping.set({ what: v as 'whole' | 'film' })}
-        />
+        {!described && (
+          <Choice
+            label="Of it"
+            className="w-44"
+            options={[
+              { id: 'whole', label: 'all of it', note: 'but for how the shot came in' },
+              { id: 'film', label: 'lens, film and print' },
+            ]}
+            value={what}
+            onChange={(v) => keeping.set({ what: v as 'whole' | 'film' })}
+          />
+        )}
         <Button type="submit" active disabled={!name.trim()}>
           Keep
         </Button>
-        <Button onClick={() => keeping.set({ open: false })}>Cancel</Button>
+        <Button onClick={() => keeping.set({ open: false, kept: 0, name: '', mood: '', note: '' })}>Cancel</Button>
       </form>
     )
   return (
@@ -81,12 +83,16 @@ export function LooksBar() {
                 ...kept.map((l) => ({ id: `file:${l.kept}`, label: l.label })),
               ],
             },
+            { title: 'Name, mood, note', items: kept.map((l) => ({ id: `name:${l.kept}`, label: l.label })) },
             { title: 'Remove', items: kept.map((l) => ({ id: `drop:${l.kept}`, label: l.label })) },
           ]}
           onChange={(id) => {
             if (id === 'all') window.open(`/api/v1/looks/file?ids=${kept.map((l) => l.kept).join(',')}`)
             else if (id.startsWith('file:')) window.open(`/api/v1/looks/file?ids=${id.slice(5)}`)
-            else void dropLook(Number(id.slice(5)))
+            else if (id.startsWith('name:')) {
+              const l = kept.find((k) => k.kept === Number(id.slice(5)))!
+              keeping.set({ open: true, kept: l.kept!, name: l.label, mood: l.mood ?? '', note: l.note })
+            } else void dropLook(Number(id.slice(5)))
           }}
         >
           Kept {kept.length}

@@ -1,12 +1,12 @@
 import { api } from '../api/client'
-import type { ReadyLook } from '../api/types.gen'
 import { Store } from './store'
 import { studio } from './studio'
 import { layOut, testStrip } from './testStrip'
 
-/** Keeping the look of the open shot: what is typed, and which of it. */
-export const keeping = new Store<{ open: boolean; name: string; mood: string; note: string; what: 'whole' | 'film' }>({
+/** Keeping the look of the open shot, or saying something else of a kept one (by its number): what is typed, and which of it. */
+export const keeping = new Store<{ open: boolean; kept: number; name: string; mood: string; note: string; what: 'whole' | 'film' }>({
   open: false,
+  kept: 0,
   name: '',
   mood: '',
   note: '',
@@ -18,14 +18,15 @@ async function reload() {
   layOut()
 }
 
-/** Keeps the look of the open shot in the library. */
+/** Keeps the look of the open shot in the library, or what is said of one that is there. */
 export async function keepLook() {
-  const { name, mood, note, what } = keeping.get()
+  const { kept, name, mood, note, what } = keeping.get()
   const { shotId, frame } = studio.get()
   try {
     await studio.settled()
-    await api.keepLook({ shot: shotId, frame, name, mood, note, parts: what === 'film' ? ['lens', 'film', 'print'] : undefined })
-    keeping.set({ open: false, name: '', mood: '', note: '' })
+    if (kept) await api.describeLook(kept, { name, mood, note })
+    else await api.keepLook({ shot: shotId, frame, name, mood, note, parts: what === 'film' ? ['lens', 'film', 'print'] : undefined })
+    keeping.set({ open: false, kept: 0, name: '', mood: '', note: '' })
     await reload()
   } catch (error) {
     studio.complain(error)
@@ -46,15 +47,6 @@ export async function loadLooks(files: File[]) {
 export async function dropLook(id: number) {
   try {
     await api.removeKept(id)
-    await reload()
-  } catch (error) {
-    studio.complain(error)
-  }
-}
-
-export async function describeLook(look: ReadyLook, change: { name?: string; mood?: string; note?: string }) {
-  try {
-    await api.describeLook(look.kept!, { name: look.label, mood: look.mood ?? '', note: look.note, ...change })
     await reload()
   } catch (error) {
     studio.complain(error)
