@@ -155,7 +155,7 @@ func TestOneLookOverAReel(t *testing.T) {
 	p.MustElement("[data-testid=hidden]")
 	until(t, "the look is hidden", func() bool { return atRest(t, p) != with })
 	p.Keyboard.MustType(input.Digit2)
-	if text := p.MustElement("[data-testid=lands]").MustText(); text != "this shot alone" {
+	if text := p.MustElement("[data-testid=lands]").MustText(); text != "this shot" {
 		t.Errorf("the desk says %q", text)
 	}
 	stops := p.MustElement("[data-kind='balance.exposure'] input[aria-label='Exposure, value']")

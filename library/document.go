@@ -7,7 +7,7 @@ import (
 	"gorm.io/gorm"
 )
 
-// Owner is what has a past of its own: the look of a shot, a scene or a reel, or the facts of one.
+// Owner is what has a past of its own: the look of a shot, a scene, a reel or a trial, or the facts of one.
 type Owner struct {
 	Of Part
 	ID uint
@@ -24,6 +24,8 @@ const (
 	ShotFacts  Part = "shot facts"
 	SceneFacts Part = "scene facts"
 	ReelFacts  Part = "reel facts"
+	TrialLook  Part = "trial"
+	TrialFacts Part = "trial facts"
 )
 
 // Facts is what is known of a shot, scene or reel beside its look.
@@ -41,6 +43,8 @@ type Facts struct {
 	Note    string `json:"note,omitempty"`
 	In      int    `json:"in,omitempty"`
 	Out     int    `json:"out,omitempty"`
+	// Answer is a trial's: it is the chosen one.
+	Answer bool `json:"answer,omitempty"`
 }
 
 // Document is an owner as it is: what a change may change.
@@ -58,7 +62,7 @@ type Document struct {
 // text is what is kept of the document in its changes.
 func (d *Document) text() (string, error) {
 	switch d.Of {
-	case ShotFacts, SceneFacts, ReelFacts:
+	case ShotFacts, SceneFacts, ReelFacts, TrialFacts:
 		data, err := json.Marshal(d.Facts)
 		return string(data), err
 	}
@@ -67,7 +71,7 @@ func (d *Document) text() (string, error) {
 
 func (d *Document) setText(s string) error {
 	switch d.Of {
-	case ShotFacts, SceneFacts, ReelFacts:
+	case ShotFacts, SceneFacts, ReelFacts, TrialFacts:
 		d.Facts = Facts{}
 		return json.Unmarshal([]byte(s), &d.Facts)
 	}
@@ -100,6 +104,13 @@ func load(tx *gorm.DB, o Owner) (*Document, error) {
 		}
 		d.ReelID, d.Look, d.Revision = r.ID, r.Look, r.Revision
 		d.Facts = Facts{Name: r.Name, Position: r.Position, Removed: r.Removed, Archived: r.Archived}
+	case TrialLook, TrialFacts:
+		var t Trial
+		if err := tx.First(&t, o.ID).Error; err != nil {
+			return nil, found(err, "trial", o.ID)
+		}
+		d.ReelID, d.Look, d.Encoding, d.Revision = t.ReelID, t.Look, t.Encoding, t.Revision
+		d.Facts = Facts{Name: t.Name, Position: t.Position, Removed: t.Removed, Answer: t.Answer}
 	default:
 		return nil, fmt.Errorf("there is no part %q", o.Of)
 	}
@@ -116,6 +127,10 @@ func save(tx *gorm.DB, d *Document) error {
 		return tx.Model(&Scene{}).Where("id = ?", d.ID).Updates(map[string]any{"look": d.Look, "revision": d.Revision}).Error
 	case ReelLook:
 		return tx.Model(&Reel{}).Where("id = ?", d.ID).Updates(map[string]any{"look": d.Look, "revision": d.Revision}).Error
+	case TrialLook:
+		return tx.Model(&Trial{}).Where("id = ?", d.ID).Updates(map[string]any{"look": d.Look, "encoding": d.Encoding, "revision": d.Revision}).Error
+	case TrialFacts:
+		return tx.Model(&Trial{}).Where("id = ?", d.ID).Updates(map[string]any{"name": f.Name, "position": f.Position, "removed": f.Removed, "answer": f.Answer}).Error
 	case ShotFacts:
 		return tx.Model(&Shot{}).Where("id = ?", d.ID).Updates(map[string]any{"name": f.Name, "position": f.Position, "removed": f.Removed, "scene_id": f.SceneID, "flag": f.Flag, "note": f.Note, "in": f.In, "out": f.Out}).Error
 	case SceneFacts:

@@ -90,6 +90,7 @@ func (l *Library) Uses(key string) (int64, error) {
 		l.db.Model(&Shot{}).Where("NOT removed AND (encoding = ? OR look LIKE ?)", key, named),
 		l.db.Model(&Scene{}).Where("NOT removed AND look LIKE ?", named),
 		l.db.Model(&Reel{}).Where("NOT removed AND look LIKE ?", named),
+		l.db.Model(&Trial{}).Where("NOT removed AND look LIKE ?", named),
 		l.db.Model(&Asset{}).Where("after = ?", key),
 	} {
 		var n int64
@@ -108,6 +109,7 @@ func (l *Library) Remembered(key string) (int64, error) {
 	for _, q := range []*gorm.DB{
 		l.db.Model(&Change{}).Where("before LIKE ? OR after LIKE ? OR encoded = ? OR encoded LIKE ? OR encoded LIKE ?", named, named, key, key+"/%", "%/"+key),
 		l.db.Model(&Pin{}).Where("look LIKE ? OR encoding = ?", named, key),
+		l.db.Model(&Trial{}).Where("removed AND look LIKE ?", named),
 		l.db.Model(&Shot{}).Where("removed AND (encoding = ? OR look LIKE ?)", key, named),
 	} {
 		var n int64

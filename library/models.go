@@ -17,6 +17,7 @@ type Reel struct {
 	Revision int
 	Scenes   []Scene
 	Shots    []Shot
+	Trials   []Trial
 }
 
 // Scene is a named group of shots in a reel.
@@ -77,6 +78,8 @@ type Shot struct {
 	Follows string `gorm:"->;-:migration"`
 	// Marked tells, where the look itself was left out, that something of it is to be looked at again.
 	Marked bool `gorm:"->;-:migration"`
+	// Trial is, where the look itself was left out, the number of the trial in use, 0 for none.
+	Trial int `gorm:"->;-:migration"`
 	// Start is the look that a reset of everything goes back to.
 	Start string `gorm:"not null"`
 	// Frame is where the shot was last looked at.
@@ -114,15 +117,17 @@ type Change struct {
 
 // Delivery is a render of a shot to files.
 type Delivery struct {
-	ID        uint `gorm:"primaryKey"`
-	ShotID    uint `gorm:"index;not null"`
-	Format    string
-	Path      string
-	State     string // running, done, cancelled or failed
-	Done      int
-	Total     int
-	Note      string
-	Frame     int
+	ID     uint `gorm:"primaryKey"`
+	ShotID uint `gorm:"index;not null"`
+	Format string
+	Path   string
+	State  string // running, done, cancelled or failed
+	Done   int
+	Total  int
+	Note   string
+	Frame  int
+	// Trial tells which trials it holds, where there are some.
+	Trial     string
 	CreatedAt time.Time
 }
 

@@ -45,8 +45,8 @@ func follows() string {
 // Reel finds a reel with its scenes and shots in order; the shots' looks are left out.
 func (l *Library) Reel(id uint) (*Reel, error) {
 	var r Reel
-	err := l.db.Preload("Scenes", there).Preload("Shots", func(db *gorm.DB) *gorm.DB {
-		return there(db).Select(append([]string{follows(), "look LIKE '%\"again\":[%' AS marked"}, briefly...))
+	err := l.db.Preload("Scenes", there).Preload("Trials", trials).Preload("Shots", func(db *gorm.DB) *gorm.DB {
+		return there(db).Select(append([]string{follows(), "look LIKE '%\"again\":[%' AS marked", "CASE WHEN json_valid(look) THEN coalesce(json_extract(look, '$.trial'), 0) ELSE 0 END AS trial"}, briefly...))
 	}).First(&r, id).Error
 	r.order()
 	return &r, found(err, "reel", id)
@@ -153,8 +153,12 @@ func (l *Library) CopyReel(id uint, ending string) (*Reel, error) {
 			return found(err, "reel", id)
 		}
 		scenes, shots := r.Scenes, r.Shots
+		old := r.ID
 		r.ID, r.Name, r.Demo, r.Archived, r.CreatedAt, r.Scenes, r.Shots = 0, r.Name+ending, false, false, now(), nil, nil
 		if err := addReel(tx, &r); err != nil {
+			return err
+		}
+		if err := copyTrials(tx, Owner{ReelLook, old}, Owner{ReelLook, r.ID}, r.ID); err != nil {
 			return err
 		}
 		ids := map[uint]uint{}
@@ -164,11 +168,18 @@ func (l *Library) CopyReel(id uint, ending string) (*Reel, error) {
 			if err := tx.Create(&s).Error; err != nil {
 				return err
 			}
+			if err := copyTrials(tx, Owner{SceneLook, was}, Owner{SceneLook, s.ID}, r.ID); err != nil {
+				return err
+			}
 			ids[was] = s.ID
 		}
 		for _, s := range shots {
+			was := s.ID
 			s.ID, s.ReelID, s.SceneID = 0, r.ID, ids[s.SceneID]
 			if err := tx.Create(&s).Error; err != nil {
+				return err
+			}
+			if err := copyTrials(tx, Owner{ShotLook, was}, Owner{ShotLook, s.ID}, r.ID); err != nil {
 				return err
 			}
 		}
@@ -252,10 +263,15 @@ func (l *Library) Scene(id uint) (*Scene, error) {
 	return &s, found(err, "scene", id)
 }
 
-// Levels finds a reel with its scenes, without its shots.
+// trials leaves the looks of trials out.
+func trials(db *gorm.DB) *gorm.DB {
+	return there(db).Select("id", "reel_id", "owner", "owner_id", "number", "name", "answer")
+}
+
+// Levels finds a reel with its scenes and trials, without its shots.
 func (l *Library) Levels(id uint) (*Reel, error) {
 	var r Reel
-	err := l.db.Preload("Scenes", there).First(&r, id).Error
+	err := l.db.Preload("Scenes", there).Preload("Trials", trials).First(&r, id).Error
 	return &r, found(err, "reel", id)
 }
 

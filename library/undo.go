@@ -7,8 +7,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// Chain is what undo reaches from where a person stands: the looks of a shot, its scene and its reel, and the facts of all
-// that the reel holds. Without a shot it is the reel's; without a reel it is the facts of all reels: the page of reels.
+// Chain is what undo reaches from where a person stands: the looks of a shot, its scene and its reel, the facts of their trials,
+// and those of all else that the reel holds. Without a shot it is the reel's; without a reel it is the facts of all reels: the page of reels.
 type Chain struct{ Shot, Scene, Reel uint }
 
 // ChainOf is that of a shot.
@@ -19,8 +19,10 @@ func (c Chain) within(tx *gorm.DB) *gorm.DB {
 	if c.Reel == 0 {
 		return tx.Where("owner = ?", ReelFacts)
 	}
-	return tx.Where("reel_id = ? AND (owner IN ? OR owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ?)", c.Reel,
-		[]Part{ShotFacts, SceneFacts, ReelFacts}, ShotLook, c.Shot, SceneLook, c.Scene, ReelLook)
+	trials := tx.Session(&gorm.Session{NewDB: true}).Model(&Trial{}).Select("id").Where("reel_id = ? AND (owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ?)", c.Reel,
+		ShotLook, c.Shot, SceneLook, c.Scene, ReelLook)
+	return tx.Where("reel_id = ? AND (owner IN ? OR owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ? OR owner = ? AND owner_id IN (?))", c.Reel,
+		[]Part{ShotFacts, SceneFacts, ReelFacts}, ShotLook, c.Shot, SceneLook, c.Scene, ReelLook, TrialFacts, trials)
 }
 
 // ends are the changes that undo and redo would begin with: the latest that is done, and the latest undone if nothing has been

@@ -39,12 +39,13 @@ type Reel struct {
 	Redo  Change     `json:"redo"`
 }
 
-// Levels are the looks above the shots of a reel: its own, and those of its scenes.
+// Levels are the looks above the shots of a reel: its own, and those of its scenes; and the trials of all of them.
 type Levels struct {
 	ID       uint            `json:"id"`
 	Look     json.RawMessage `json:"look" ts:"Look"`
 	Revision int             `json:"revision"`
 	Scenes   []Scene         `json:"scenes"`
+	Trials   []Trial         `json:"trials"`
 }
 
 // Scene is a named group of shots.
@@ -66,6 +67,8 @@ type ShotCard struct {
 	Note    string `json:"note"`
 	// Own are the stations that could follow what is above, and are the shot's own.
 	Own []look.Station `json:"own"`
+	// Trial is the number of the trial of its own that is in use, 0 for none.
+	Trial int `json:"trial"`
 	// Marked tells that something of its look came from another picture and is to be looked at again.
 	Marked bool    `json:"marked"`
 	Kind   string  `json:"kind"`
@@ -97,6 +100,36 @@ type Shot struct {
 	// Undo and Redo reach its own look, those above it, and the facts of its reel.
 	Undo Change `json:"undo"`
 	Redo Change `json:"redo"`
+}
+
+// Trial is one alternative version of the look of a shot, a scene or a reel. That which is in use is named by its number in the
+// look.
+type Trial struct {
+	ID     uint       `json:"id"`
+	Level  look.Level `json:"level"`
+	Of     uint       `json:"of"`
+	Number int        `json:"number"`
+	Name   string     `json:"name"`
+	Answer bool       `json:"answer"`
+}
+
+// AskedTrial is a trial of a shot, or of a level above it, by an author.
+type AskedTrial struct {
+	Author
+	Trial uint `json:"trial"`
+}
+
+// NewTrial asks for a trial at a level of a shot, by an author.
+type NewTrial struct {
+	Author
+	Level look.Level `json:"level"`
+}
+
+// TrialChanged is a change of a trial, by an author.
+type TrialChanged struct {
+	Author
+	Trial uint `json:"trial"`
+	studio.TrialChange
 }
 
 // Standing is a shot as it is after a change, with the looks above it where they may be others.
@@ -326,7 +359,9 @@ type FrameAt struct {
 // NewDelivery asks for a delivery.
 type NewDelivery struct {
 	Format string `json:"format"`
-	Frame  int    `json:"frame"`
+	// Shots are those of a contact sheet; without any it is of the shot alone.
+	Shots []uint `json:"shots,omitempty"`
+	Frame int    `json:"frame"`
 	// Placed makes grain of clouds that are placed one by one, a hundred times slower.
 	Placed bool `json:"placed,omitempty"`
 }
@@ -341,6 +376,8 @@ type Delivery struct {
 	Done   int    `json:"done"`
 	Total  int    `json:"total"`
 	Note   string `json:"note"`
+	// Trial tells which trials it holds, where there are some.
+	Trial string `json:"trial,omitempty"`
 }
 
 // Problem is an error as RFC 9457 describes it.
@@ -391,7 +428,7 @@ func (s *Server) shot(x *library.Shot) (Shot, error) {
 func shotCard(x *library.Shot) ShotCard {
 	gaps := append([]media.Gap{}, studio.Gaps(x)...)
 	return ShotCard{Says: studio.Says(x), Doubt: studio.Doubt(x), Suggests: studio.Suggest(x), Gaps: gaps, First: x.First, Timecode: x.Timecode, In: x.In, Out: x.Out,
-		ID: x.ID, Reel: x.ReelID, Name: x.Name, SceneID: x.SceneID, Flag: x.Flag, Note: x.Note, Own: studio.OwnStations(x), Marked: studio.Marked(x), Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
+		ID: x.ID, Reel: x.ReelID, Name: x.Name, SceneID: x.SceneID, Trial: studio.TrialOf(x), Flag: x.Flag, Note: x.Note, Own: studio.OwnStations(x), Marked: studio.Marked(x), Kind: x.Kind, Width: x.Width, Height: x.Height, Frames: x.Frames, Rate: x.Rate, Depth: x.Depth, Codec: x.Codec,
 		Encoding: x.Encoding, Frame: x.Frame, Revision: x.Revision}
 }
 
@@ -404,7 +441,7 @@ func (s *Server) neighbours(c library.Chain) (undo, redo Change, err error) {
 
 // levels are the looks of a reel and its scenes.
 func levels(r *library.Reel) Levels {
-	out := Levels{ID: r.ID, Look: studio.Read(r.Look), Revision: r.Revision, Scenes: []Scene{}}
+	out := Levels{ID: r.ID, Look: studio.Read(r.Look), Revision: r.Revision, Scenes: []Scene{}, Trials: trials(r.Trials)}
 	for _, c := range r.Scenes {
 		out.Scenes = append(out.Scenes, Scene{c.ID, c.Name, studio.Read(c.Look), c.Revision})
 	}
@@ -412,7 +449,7 @@ func levels(r *library.Reel) Levels {
 }
 
 func delivery(d *library.Delivery) Delivery {
-	return Delivery{d.ID, d.ShotID, d.Format, d.Path, d.State, d.Done, d.Total, d.Note}
+	return Delivery{d.ID, d.ShotID, d.Format, d.Path, d.State, d.Done, d.Total, d.Note, d.Trial}
 }
 
 func pin(p *library.Pin) Pin {

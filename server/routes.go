@@ -70,6 +70,9 @@ var routes = []route{
 	{"POST", "/shots/:id/edits", "Change a shot, or a level above it", Edit{}, Standing{}, (*Server).edit},
 	{"POST", "/shots/:id/undo", "Take the last change back that reaches the shot; with a revision or a change, only if nothing has come between", Author{}, Standing{}, (*Server).undo},
 	{"POST", "/shots/:id/redo", "Do again what undo took back", Author{}, Standing{}, (*Server).redo},
+	{"POST", "/shots/:id/trials", "Keep what a level of a shot has as a trial, and go on in a new one", NewTrial{}, Standing{}, (*Server).addTrial},
+	{"POST", "/shots/:id/trial", "Put a trial of a shot, or of a level above it, in use", AskedTrial{}, Standing{}, (*Server).useTrial},
+	{"PUT", "/shots/:id/trial", "Name, mark or remove a trial of a shot or of a level above it", TrialChanged{}, Standing{}, (*Server).changeTrial},
 	{"PUT", "/shots/:id/frame", "Remember where the shot is looked at", FrameAt{}, nil, (*Server).frame},
 	{"POST", "/shots/:id/deliveries", "Start a delivery", NewDelivery{}, Delivery{}, (*Server).deliver},
 	{"GET", "/shots/:id/film", "Curves, figures and spectra of a shot's film at the query's frame; with names a stock to compare with, x and y a point of the frame", nil, studio.FilmReading{}, (*Server).film},
@@ -232,7 +235,12 @@ func (s *Server) deliver(c *gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d, err := s.studio.Deliver(n, q.Format, q.Frame, q.Placed)
+	var d *library.Delivery
+	if len(q.Shots) > 0 {
+		d, err = s.studio.DeliverSheet(q.Shots, q.Format)
+	} else {
+		d, err = s.studio.Deliver(n, q.Format, q.Frame, q.Placed)
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -22,7 +22,7 @@ type Format struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Note  string `json:"note"`
-	// Group is what it makes: a frame, a movie, a sequence or a table.
+	// Group is what it makes: a frame, a movie, a sequence, a table, or a sheet of several shots.
 	Group string `json:"group"`
 	// Whole delivers every frame of the shot, otherwise the current one alone.
 	Whole bool `json:"whole"`
@@ -60,6 +60,8 @@ var Formats = []Format{
 	{ID: "table-cube", Label: "Table, .cube", Note: "The colour part of the look, 65 nodes an edge; bloom, halation and grain are left out", Group: "table", ext: ".cube", Table: true},
 	{ID: "table-cube-curve", Label: ".cube with a curve", Note: "A 1D table before the cube: finer in the shadows, for programs that read both", Group: "table", ext: ".cube", Table: true, curve: true},
 	{ID: "table-clf", Label: "Table, CLF", Note: "With a curve, in the Common LUT Format", Group: "table", ext: ".clf", Table: true},
+	{ID: "sheet-pdf", Label: "PDF", Note: "Pages to print or send, a row for each chosen shot and a picture for each of its trials", Group: "sheet", ext: ".pdf"},
+	{ID: "sheet-png", Label: "PNG", Note: "One still, a row for each chosen shot and a picture for each of its trials", Group: "sheet", ext: ".png"},
 }
 
 // deliveredSize is the edge of a delivered table: fine enough for the widest log curves, whose codes
@@ -82,6 +84,7 @@ var unsafeName = regexp.MustCompile(`[^A-Za-z0-9_-]+`)
 // Jobs are deliveries under way.
 type Jobs struct {
 	shared
+	sessions *Sessions // for pictures of contact sheets
 
 	mu      sync.Mutex
 	running map[uint]context.CancelFunc
@@ -109,6 +112,9 @@ func (s *Jobs) Deliver(id uint, formatID string, frame int, placed bool) (*libra
 	if f.placed = placed; placed && f.Table {
 		return nil, Bad("a table carries no grain; deliver frames or a movie for clouds that are placed")
 	}
+	if f.Group == "sheet" {
+		return s.DeliverSheet([]uint{id}, formatID)
+	}
 	shot, err := s.lib.Shot(id)
 	if err != nil {
 		return nil, err
@@ -127,12 +133,49 @@ func (s *Jobs) Deliver(id uint, formatID string, frame int, placed bool) (*libra
 	if f.Whole {
 		d.Total = spanEnd(shot.Frames, shot.Out) - shot.In
 	}
-	err = s.lib.AddDelivery(d, func(id uint) (string, error) {
-		base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(shot.Name, "-")), id)
-		return s.deliveryPath(base, f, shot, frame)
+	if d.Trial, err = s.heldTrials(shot); err != nil {
+		return nil, err
+	}
+	return d, s.start(d, shot.Name, f, shot, func(ctx context.Context, d *library.Delivery) error {
+		return s.make(ctx, d, f, shot, look)
 	})
+}
+
+// DeliverSheet starts a contact sheet of shots and their trials.
+func (s *Jobs) DeliverSheet(ids []uint, formatID string) (*library.Delivery, error) {
+	f, err := format(formatID)
 	if err != nil {
 		return nil, err
+	}
+	if f.Group != "sheet" {
+		return nil, Bad("%s is no contact sheet", f.Label)
+	}
+	if len(ids) == 0 {
+		return nil, Bad("choose the shots of the contact sheet")
+	}
+	sheet, err := s.sheetOf(ids)
+	if err != nil {
+		return nil, err
+	}
+	total, columns := sheet.count()
+	if w, h := sheet.size(); f.ext == ".png" && columns*w*len(sheet.rows)*h > mostSheetPixels {
+		return nil, Bad("that is too much for one still; take pages (PDF), or fewer shots")
+	}
+	shot := sheet.rows[0].shot
+	d := &library.Delivery{ShotID: shot.ID, Format: f.ID, State: "running", Total: total, CreatedAt: time.Now()}
+	return d, s.start(d, "contact-sheet", f, shot, func(ctx context.Context, d *library.Delivery) error {
+		return s.makeSheet(ctx, d.Path, f, sheet, s.progress(d))
+	})
+}
+
+// start takes a delivery up and makes it by itself.
+func (s *Jobs) start(d *library.Delivery, name string, f Format, shot *library.Shot, do func(ctx context.Context, d *library.Delivery) error) error {
+	err := s.lib.AddDelivery(d, func(id uint) (string, error) {
+		base := fmt.Sprintf("%s-%04d", strings.ToLower(unsafeName.ReplaceAllString(name, "-")), id)
+		return s.deliveryPath(base, f, shot, d.Frame)
+	})
+	if err != nil {
+		return err
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	s.mu.Lock()
@@ -140,8 +183,21 @@ func (s *Jobs) Deliver(id uint, formatID string, frame int, placed bool) (*libra
 	s.mu.Unlock()
 	s.wait.Add(1)
 	began := *d
-	go s.deliver(ctx, began, f, shot, look)
-	return d, nil
+	go s.deliver(ctx, began, do)
+	return nil
+}
+
+// progress tells how far a delivery is, not more often than eyes follow.
+func (s *Jobs) progress(d *library.Delivery) func(done int) {
+	told := time.Time{}
+	return func(done int) {
+		d.Done = done
+		if time.Since(told) > 100*time.Millisecond {
+			told = time.Now()
+			now := *d
+			s.tell(Event{Delivery: &now})
+		}
+	}
 }
 
 // deliveryPath is a path that no file has yet: that of the file, or of the numbered files in a folder of their own.
@@ -160,7 +216,7 @@ func (s *Jobs) deliveryPath(base string, f Format, shot *library.Shot, frame int
 		case f.Group == "sequence":
 			place = filepath.Join(dir, name)
 			path = filepath.Join(place, name+".%06d"+f.ext)
-		case !f.Whole && !f.Table && shot.Frames > 1:
+		case f.Group == "frame" && shot.Frames > 1:
 			place = filepath.Join(dir, fmt.Sprintf("%s.%06d%s", name, frame, f.ext))
 			path = place
 		}
@@ -173,9 +229,9 @@ func (s *Jobs) deliveryPath(base string, f Format, shot *library.Shot, frame int
 	return "", Bad("%s: too many files have names like %s", dir, base)
 }
 
-func (s *Jobs) deliver(ctx context.Context, d library.Delivery, f Format, shot *library.Shot, look *look.Look) {
+func (s *Jobs) deliver(ctx context.Context, d library.Delivery, do func(ctx context.Context, d *library.Delivery) error) {
 	defer s.wait.Done()
-	err := fault.Do(func() error { return s.make(ctx, &d, f, shot, look) })
+	err := fault.Do(func() error { return do(ctx, &d) })
 	switch {
 	case err == nil:
 		d.State = "done"
@@ -226,15 +282,8 @@ func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *li
 		}
 		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
 	}
-	told := time.Time{}
-	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean, PlacedGrain: f.placed}.Run(ctx, func(done, total int) {
-		d.Done = done
-		if time.Since(told) > 100*time.Millisecond {
-			told = time.Now()
-			now := *d
-			s.tell(Event{Delivery: &now})
-		}
-	})
+	progress := s.progress(d)
+	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean, PlacedGrain: f.placed}.Run(ctx, func(done, _ int) { progress(done) })
 	if dir == "" {
 		return err
 	}

@@ -193,6 +193,10 @@ func relook(d *library.Document, do func(d *library.Document, l *look.Look) (aft
 	if err != nil {
 		return "", BadInput{err}
 	}
+	if after.Trial != l.Trial { // which trial is in use changes with the trial alone
+		after = after.Clone()
+		after.Trial = l.Trial
+	}
 	d.Look, err = marshal(after)
 	return label, err
 }
@@ -214,6 +218,7 @@ func (s *Sessions) told(docs []*library.Document, window string) {
 			}
 		case library.SceneLook, library.ReelLook:
 			s.tell(Event{Levels: d.ReelID, Window: window})
+		case library.TrialLook: // it changes with the look that it is of
 		default:
 			facts = true
 		}

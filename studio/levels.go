@@ -92,6 +92,14 @@ func Marked(shot *library.Shot) bool {
 	return shot.Marked || strings.Contains(shot.Look, `"again":[`)
 }
 
+// TrialOf is the number of the trial of a shot that is in use, 0 for none.
+func TrialOf(shot *library.Shot) int {
+	if l, err := parse(shot.Look); shot.Look != "" && err == nil {
+		return l.Trial
+	}
+	return shot.Trial
+}
+
 // owner is whose look a level of a shot is.
 func owner(shot *library.Shot, of look.Level) (library.Owner, error) {
 	switch of {

@@ -73,7 +73,7 @@ func (s *Sessions) Show(ctx context.Context, v View) (*Shown, error) {
 	if err != nil || show == nil {
 		return p, err
 	}
-	if p.scene == nil {
+	if p.scene == nil && v.Show != ShowDifference {
 		return nil, Bad("a still has no steps to look at")
 	}
 	p.altered = true

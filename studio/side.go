@@ -20,7 +20,7 @@ type Side struct {
 	// Station is that of WithoutStation; Step that of WithoutStep.
 	Station look.Station
 	Step    look.StepPath
-	// ID is that of AnotherShot or APin.
+	// ID is that of AnotherShot, APin or ATrial.
 	ID uint
 }
 
@@ -37,6 +37,7 @@ const (
 	WithoutStation SideOf = "station"  // station:ID: without all steps of a station
 	AnotherShot    SideOf = "shot"     // shot:ID: another shot, where it was last looked at
 	APin           SideOf = "pin"      // pin:ID: a pin or a reference still
+	ATrial         SideOf = "trial"    // trial:ID: the shot under another trial, of its own or of a level above it
 )
 
 // ParseSide reads a side as text.
@@ -61,7 +62,7 @@ func ParseSide(text string) (Side, error) {
 			return Side{}, BadInput{err}
 		}
 		return Side{Of: of, Station: st}, nil
-	case AnotherShot, APin:
+	case AnotherShot, APin, ATrial:
 		n, err := strconv.ParseUint(id, 10, 32)
 		if err != nil {
 			return Side{}, nothing
@@ -78,7 +79,7 @@ func (s Side) String() string {
 		return s.Step.String()
 	case WithoutStation:
 		return fmt.Sprintf("%s:%s", s.Of, s.Station)
-	case AnotherShot, APin:
+	case AnotherShot, APin, ATrial:
 		return fmt.Sprintf("%s:%d", s.Of, s.ID)
 	}
 	return string(s.Of)
@@ -102,6 +103,8 @@ func (s *Sessions) side(ctx context.Context, v View) (*Shown, error) {
 		return s.otherShot(ctx, v, v.Side.ID)
 	case BeforeLast:
 		return s.beforeLast(ctx, v)
+	case ATrial:
+		return s.underTrial(ctx, v, v.Side.ID)
 	}
 	c, err := s.prepare(ctx, &v)
 	if err != nil {

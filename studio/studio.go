@@ -73,7 +73,7 @@ func (f *Folder) Open(b Budget) (*Studio, error) {
 		shared:   part,
 		Sessions: sessions,
 		Assets:   &Assets{shared: part, sessions: sessions},
-		Jobs:     &Jobs{shared: part, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}},
+		Jobs:     &Jobs{shared: part, sessions: sessions, running: map[uint]context.CancelFunc{}, ended: map[uint]library.Delivery{}},
 		folder:   f,
 		budget:   b,
 	}

@@ -330,7 +330,7 @@ func (l *Look) settleAs(s Station, p *Step, from *Look) {
 func (v Levels) Flat() (flat *Look, left []string) {
 	w := v.Whole()
 	flat = w.Clone()
-	flat.Mattes = nil
+	flat.Mattes, flat.Trial = nil, 0
 	renamed := map[string]string{}
 	for _, name := range slices.Sorted(maps.Keys(w.Mattes)) {
 		free := nearName(name)

@@ -16,6 +16,8 @@ type Look struct {
 	Stations map[Station]*StationInLook `json:"stations"`
 	// Mattes are the look's, by the names under which its steps share them.
 	Mattes map[string]*Matte `json:"mattes,omitempty"`
+	// Trial is the number of the trial that is in use where the look is kept, 0 for none.
+	Trial int `json:"trial,omitempty"`
 	// Made is what the look was made with, once it has been stored.
 	Made *Made `json:"made,omitempty"`
 	// Unread are parts of a stored look that cannot be read here, by what they are.
@@ -90,7 +92,7 @@ func NewLook(name string) *Look {
 
 // Clone copies the look.
 func (l *Look) Clone() *Look {
-	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular, Fed: l.Fed}
+	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Trial: l.Trial, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular, Fed: l.Fed}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))

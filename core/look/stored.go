@@ -40,6 +40,9 @@ func ParseStored(data []byte) (*Look, error) {
 	l := NewLook("")
 	r := reading{l}
 	take(top, "name", &l.Name)
+	if !take(top, "trial", &l.Trial) || l.Trial < 0 {
+		l.Trial = 0
+	}
 	var version int
 	take(top, "velours", &version)
 	var made *Made
@@ -58,7 +61,7 @@ func ParseStored(data []byte) (*Look, error) {
 	r.stations(top)
 	for name, part := range top {
 		switch name {
-		case "name", "velours", "made", "unread", "mattes", "stations":
+		case "name", "trial", "velours", "made", "unread", "mattes", "stations":
 		default:
 			r.keep(name, part, "this program does not know it")
 		}

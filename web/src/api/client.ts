@@ -152,9 +152,14 @@ export const api = {
   edit: (shot: number, edit: Edit) => call<Standing>('POST', `/shots/${shot}/edits`, { ...edit, window: windowId }),
   undo: (shot: number, change: number) => call<Standing>('POST', `/shots/${shot}/undo`, { change, window: windowId }),
   redo: (shot: number, change: number) => call<Standing>('POST', `/shots/${shot}/redo`, { change, window: windowId }),
+  addTrial: (shot: number, level: string) => call<Standing>('POST', `/shots/${shot}/trials`, { level, window: windowId }),
+  useTrial: (shot: number, trial: number) => call<Standing>('POST', `/shots/${shot}/trial`, { trial, window: windowId }),
+  changeTrial: (shot: number, trial: number, change: { name?: string; answer?: boolean; removed?: boolean }) =>
+    call<Standing>('PUT', `/shots/${shot}/trial`, { trial, ...change, window: windowId }),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
   deliver: (shot: number, format: string, frame: number, placed: boolean) =>
     call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame, placed }),
+  deliverSheet: (shots: number[], format: string) => call<Delivery>('POST', `/shots/${shots[0]}/deliveries`, { format, frame: 0, shots }),
   deliveries: () => call<Delivery[]>('GET', '/deliveries'),
   cancel: (id: number) => call<void>('DELETE', `/deliveries/${id}`),
 }

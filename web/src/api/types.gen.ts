@@ -12,6 +12,13 @@ export interface Area {
   height: number
 }
 
+export interface AskedTrial {
+  window?: string
+  revision?: number
+  change?: number
+  trial: number
+}
+
 export interface AssetList {
   kept: Kept[]
 }
@@ -153,6 +160,7 @@ export interface Delivery {
   done: number
   total: number
   note: string
+  trial?: string
 }
 
 export interface DeliveryNotice {
@@ -393,6 +401,7 @@ export interface Levels {
   look: Look
   revision: number
   scenes: Scene[]
+  trials: Trial[]
 }
 
 export interface LevelsNotice {
@@ -448,6 +457,7 @@ export interface Look {
   name: string
   stations: Record<string, StationInLook>
   mattes?: Record<string, Matte>
+  trial?: number
   made?: Made
   unread?: Record<string, Unread>
 }
@@ -557,6 +567,7 @@ export interface Named {
 
 export interface NewDelivery {
   format: string
+  shots?: number[]
   frame: number
   placed?: boolean
 }
@@ -580,6 +591,13 @@ export interface NewScene {
 
 export interface NewShots {
   paths: string[]
+}
+
+export interface NewTrial {
+  window?: string
+  revision?: number
+  change?: number
+  level: string
 }
 
 export interface NoEffectReply {
@@ -877,6 +895,7 @@ export interface Reel {
   look: Look
   revision: number
   scenes: Scene[]
+  trials: Trial[]
   name: string
   demo: boolean
   shots: ShotCard[]
@@ -1056,6 +1075,7 @@ export interface Shot {
   flag: boolean
   note: string
   own: string[]
+  trial: number
   marked: boolean
   kind: string
   width: number
@@ -1088,6 +1108,7 @@ export interface ShotCard {
   flag: boolean
   note: string
   own: string[]
+  trial: number
   marked: boolean
   kind: string
   width: number
@@ -1129,7 +1150,7 @@ export interface ShotsChange {
 
 export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'wedge' | 'placed' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
-export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}`
+export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}` | `trial:${number}`
 
 export interface SkinMove {
   share: number
@@ -1320,6 +1341,25 @@ export interface TonesRequest {
   channel: string
   seq: number
   view: View
+}
+
+export interface Trial {
+  id: number
+  level: string
+  of: number
+  number: number
+  name: string
+  answer: boolean
+}
+
+export interface TrialChanged {
+  window?: string
+  revision?: number
+  change?: number
+  trial: number
+  name?: string
+  answer?: boolean
+  removed?: boolean
 }
 
 export interface Trust {

@@ -17,9 +17,12 @@ export function Menu<T extends string>({
   groups,
   onChange,
   bare,
+  className,
   children,
 }: {
   bare?: boolean
+  /** How it looks, in place of the usual. */
+  className?: string
   label: string
   help?: string
   value: T | ''
@@ -33,13 +36,14 @@ export function Menu<T extends string>({
         aria-label={label}
         title={help}
         className={
-          bare
+          className ??
+          (bare
             ? 'flex h-5 w-4 items-center justify-center rounded-sm hover:bg-raise'
-            : 'flex h-6 min-w-0 items-center gap-1.5 rounded-sm border border-line px-2 text-sm text-soft hover:border-dim hover:text-text'
+            : 'flex h-6 min-w-0 items-center gap-1.5 rounded-sm border border-line px-2 text-sm text-soft hover:border-dim hover:text-text')
         }
       >
         {children}
-        {!bare && <span className="text-dim">▾</span>}
+        {!bare && !className && <span className="text-dim">▾</span>}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

@@ -1,19 +1,19 @@
-import { judge, sideName } from '../state/judge'
-import { setDifference, setShow } from '../state/judging'
-import { pinboard } from '../state/pins'
+import { Menu } from '../controls/Menu'
+import { judge } from '../state/judge'
+import { setDifference, setOwnSide, setShow } from '../state/judging'
 import { keyLabel } from '../state/keymap'
-import { shotsOf, studio, useStudio } from '../state/studio'
+import { studio, useStudio } from '../state/studio'
+import { useSides } from './sides'
 
 const chip = 'rounded-sm bg-black/65 px-1.5 py-px text-xs text-white'
 
 /** What is on the screen, in words, wherever it is not simply the shot. */
 export function Captions({ side }: { side: 'own' | 'other' }) {
-  const shots = useStudio(shotsOf)
-  const pins = pinboard.use((s) => s.pins)
+  const { name } = useSides()
   const j = judge.use((s) => s)
   const hide = useStudio((s) => s.hide)
   const note = useStudio((s) => s.picture?.reply.note)
-  const other = sideName(j.side, shots, pins)
+  const other = name(j.side)
   if (side === 'other')
     return (
       <span className={`${chip} absolute bottom-2 left-2`} data-testid="side-name">
@@ -47,10 +47,10 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
           <span className={`${chip} pointer-events-none absolute bottom-2 left-2`} data-testid="side-name">
             {other}
           </span>
-          <span className={`${chip} pointer-events-none absolute bottom-2 right-2`}>as it is now</span>
+          <OwnSide className="absolute right-2 top-2" />
         </>
       )}
-      {j.layout === 'beside' && !j.show && <span className={`${chip} absolute bottom-2 left-2`}>as it is now</span>}
+      {j.layout === 'beside' && !j.show && <OwnSide className="absolute bottom-2 left-2" />}
       {(j.show || measured) && (
         <div
           className={`absolute bottom-2 left-2 flex items-center gap-2 ${j.layout === 'wipe' ? 'bottom-8' : ''}`}
@@ -58,7 +58,7 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
           onDoubleClick={(e) => e.stopPropagation()}
         >
           <span className={chip} data-testid="note">
-            {measured && !j.show ? `${note ?? 'the difference'}, against ${other}` : note}
+            {measured && !j.show ? `${note ?? 'the difference'}, against ${other}${j.own ? `, of ${name(j.own)}` : ''}` : note}
           </span>
           {measured && (
             <span className={`${chip} flex items-center gap-1.5`} role="group" aria-label="Amplification">
@@ -86,5 +86,29 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
         </div>
       )}
     </>
+  )
+}
+
+/** What stands on this side, which can be another picture than the shot as it is: two pins, or two trials, against each other. */
+function OwnSide({ className }: { className: string }) {
+  const { groups, name } = useSides()
+  const own = judge.use((s) => s.own)
+  return (
+    <div
+      className={`pointer-events-auto ${className}`}
+      onPointerDown={(e) => e.stopPropagation()}
+      onDoubleClick={(e) => e.stopPropagation()}
+    >
+      <Menu
+        label="This side"
+        help="What stands on this side while two pictures are compared"
+        value={own}
+        className={`${chip} flex items-center gap-1 hover:bg-black/85`}
+        groups={[{ title: '', items: [{ id: '', label: 'as it is now' }] }, ...groups]}
+        onChange={setOwnSide}
+      >
+        {name(own)} <span className="text-white/60">▾</span>
+      </Menu>
+    </div>
   )
 }

@@ -4,13 +4,16 @@ import { Button } from '../controls/Button'
 import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
+import { upwards } from '../model/levels'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { inUse, trialsAt, useOfTrials } from '../state/trials'
 
 const groups = [
   ['frame', 'This frame'],
   ['movie', 'A movie of the shot, in to out'],
   ['sequence', 'A file a frame, in to out'],
   ['table', 'The colour of the look; bloom, halation and grain stay out'],
+  ['sheet', 'A contact sheet: the chosen shots, each under its trials'],
 ] as const
 
 /** What to deliver, and how far each delivery is. */
@@ -33,6 +36,7 @@ export function DeliverDialog() {
         </Button>
       }
     >
+      <Held />
       {groups.map(([group, title]) => (
         <section key={group} aria-label={title}>
           <h3 className="mb-1 mt-2.5 text-soft">{title}</h3>
@@ -45,7 +49,9 @@ export function DeliverDialog() {
                     <button
                       type="button"
                       className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum"
-                      onClick={() => void studio.deliver(f.id, placed && f.group !== 'table')}
+                      onClick={() =>
+                        void (f.group === 'sheet' ? studio.deliverSheet(f.id) : studio.deliver(f.id, placed && f.group !== 'table'))
+                      }
                     >
                       {f.label}
                     </button>
@@ -76,6 +82,24 @@ const PLACED = 70_000
 
 const told = (seconds: number) => (seconds < 90 ? `${Math.max(1, Math.round(seconds))} s` : `${Math.round(seconds / 60)} min`)
 
+/** Which trials a delivery would hold, in amber where another is the answer. */
+function Held() {
+  const state = useOfTrials()
+  return upwards.map((level) => {
+    const now = inUse(state, level)
+    const answer = trialsAt(state, level).find((t) => t.answer)
+    if (!now) return null
+    const where = level === 'shot' ? '' : `of the ${level}, `
+    return (
+      <p key={level} className={`mt-1 text-xs ${answer && answer.id !== now.id ? 'text-amber' : 'text-soft'}`} data-testid="held">
+        {where}
+        {now.name} is in use
+        {answer && (answer.id === now.id ? ': the answer' : `; the answer is ${answer.name}`)}
+      </p>
+    )
+  })
+}
+
 function Row({ d, label }: { d: Delivery; label: string }) {
   const single = d.state === 'done' && !d.path.includes('%')
   return (
@@ -97,6 +121,7 @@ function Row({ d, label }: { d: Delivery; label: string }) {
           <div className="h-full bg-plum" style={{ width: `${(100 * d.done) / d.total}%` }} />
         </div>
       )}
+      {d.trial && <div className="mt-0.5 truncate text-xs text-soft">{d.trial}</div>}
       <div className="mt-0.5 truncate text-xs text-dim" title={d.path}>
         {d.path}
       </div>

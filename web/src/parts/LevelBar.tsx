@@ -3,6 +3,7 @@ import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { addsUp, canFollow, follows, homeOf, landing, upwards, type Docs, type Level } from '../model/levels'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { TrialMenu } from './TrialMenu'
 
 /** How many shots a change of a station touches at a level. */
 function touched(reel: Reel, docs: Docs, sceneId: number, station: string, level: Level): number {
@@ -79,18 +80,15 @@ export function LevelBar() {
           ))}
       </div>
       <span
-        className={`min-w-0 truncate text-xs ${count > 1 ? 'text-plum' : 'text-dim'}`}
+        className={`shrink-0 truncate text-xs ${count > 1 ? 'text-plum' : 'text-dim'}`}
         data-testid="lands"
-        title={`What is changed here lands on the ${lands} ${names[lands]}`}
+        title={`What is changed here lands on the ${lands} ${names[lands]}: ${count} of ${reel.shots.length} shots`}
       >
-        {lands === 'shot'
-          ? 'this shot alone'
-          : count === reel.shots.length
-            ? `all ${count} shots`
-            : `${count} of ${reel.shots.length} shots`}
+        {lands === 'shot' ? 'this shot' : count === reel.shots.length ? `all ${count} shots` : count === 1 ? '1 shot' : `${count} shots`}
         {apart && ', not this one'}
       </span>
       <span className="grow" />
+      <TrialMenu level={lands} name={lands === 'shot' ? names.shot : `the ${lands} ${names[lands]}`} />
       {(follow || gives.length > 0) && (
         <Menu<Act>
           bare

@@ -11,6 +11,7 @@ import { openCarry } from '../state/carry'
 import { choose, setDeclaring } from '../state/footage'
 import { changeScene, changeShots, groupShots, moveShots, openPage, placeScene, placeShots, reelPage } from '../state/reels'
 import { studio, useStudio } from '../state/studio'
+import { called } from '../state/trials'
 
 /** A line of the column: the heading of a scene (null for shots that are in none), or a shot. */
 type Row = { scene: Scene | null; shots: ShotCard[] } | { shot: ShotCard }
@@ -29,7 +30,7 @@ function rowsOf(reel: Reel): Row[] {
 const missingOf = (shot: ShotCard) => shot.gaps.reduce((n, g) => n + g.last - g.first + 1, 0)
 
 /** What stands under a frame: what is wrong, in amber, or what the shot has of its own. */
-function wordsOf(shot: ShotCard): { warn: string[]; say: string } {
+function wordsOf(shot: ShotCard, reel: Reel | null): { warn: string[]; say: string } {
   const missing = missingOf(shot)
   const warn = [
     ...(shot.encoding ? [] : ['undeclared']),
@@ -38,15 +39,17 @@ function wordsOf(shot: ShotCard): { warn: string[]; say: string } {
     ...(missing > 0 ? [missing === 1 ? '1 frame missing' : `${missing} missing`] : []),
   ]
   const film = shot.own.includes('negative') || shot.own.includes('print')
-  return { warn, say: film ? 'own film' : shot.own.includes('lens') ? 'own lens' : '' }
+  const trial = reel?.trials.find((t) => t.level === 'shot' && t.of === shot.id && t.number === shot.trial)
+  const own = film ? 'own film' : shot.own.includes('lens') ? 'own lens' : ''
+  return { warn, say: trial ? called(trial) : own }
 }
 
 const HEADING = 24
-const frameHeight = (shot: ShotCard) => {
-  const { warn, say } = wordsOf(shot)
+const frameHeight = (shot: ShotCard, reel: Reel | null) => {
+  const { warn, say } = wordsOf(shot, reel)
   return 82 + 15 * (warn.length || (say ? 1 : 0))
 }
-const heightOf = (row: Row) => ('shot' in row ? frameHeight(row.shot) : HEADING)
+const heightOf = (row: Row, reel: Reel | null) => ('shot' in row ? frameHeight(row.shot, reel) : HEADING)
 
 /** The shots as frames on a strip, by scene. Only those that are seen are there, however long the reel is. */
 export function ReelColumn() {
@@ -62,14 +65,14 @@ export function ReelColumn() {
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => box.current,
-    estimateSize: (i) => heightOf(rows[i]!),
+    estimateSize: (i) => heightOf(rows[i]!, reel),
     getItemKey: (i) => {
       const row = rows[i]!
       return 'shot' in row ? row.shot.id : `scene ${row.scene?.id ?? 0}`
     },
     overscan: 4,
   })
-  const heights = rows.map(heightOf).join()
+  const heights = rows.map((r) => heightOf(r, reel)).join()
   useEffect(() => list.measure(), [list, heights])
   const open = rows.findIndex((r) => 'shot' in r && r.shot.id === shotId)
   useEffect(() => {
@@ -81,7 +84,7 @@ export function ReelColumn() {
     const top = box.current!.getBoundingClientRect().top - box.current!.scrollTop + 8
     let edge = top
     for (const [i, row] of rows.entries()) {
-      const h = heightOf(row)
+      const h = heightOf(row, reel)
       if (y < edge + h / 2) return i
       edge += h
     }
@@ -262,7 +265,10 @@ function Frame({
       void moveShots(moving(shot.id), e.key === 'ArrowUp' ? -1 : 1)
     }
   }
-  const { warn, say } = wordsOf(shot)
+  const { warn, say } = wordsOf(
+    shot,
+    useStudio((s) => s.reel),
+  )
   return (
     <>
       <Tip

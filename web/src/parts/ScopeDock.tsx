@@ -2,13 +2,13 @@ import { DropdownMenu } from 'radix-ui'
 import { useEffect, useRef, type PointerEvent } from 'react'
 import type { Axis, ScopeMark, ScopeView } from '../api/types.gen'
 import { Tip } from '../controls/Tip'
-import { judge, sideName } from '../state/judge'
-import { pinboard } from '../state/pins'
+import { judge } from '../state/judge'
 import { setBox, setDock, setScopeSize, toggleScope } from '../state/docking'
 import { allScopes, scopes, type Dock, type Place, type ScopeId, type Trace } from '../state/scopes'
-import { shotsOf, useStudio } from '../state/studio'
+import { useStudio } from '../state/studio'
 import { drag } from '../controls/drag'
 import { KeyTip } from './KeyTip'
+import { useSides } from './sides'
 
 const limits = { below: [96, 420], above: [96, 420], left: [180, 560], right: [180, 560] } as const
 
@@ -57,8 +57,7 @@ const word = 'rounded-sm px-1 text-xs hover:text-text'
 
 function DockBar({ dock }: { dock: Dock }) {
   const stations = useStudio((s) => s.desk?.stations) ?? []
-  const shots = useStudio(shotsOf)
-  const pins = pinboard.use((s) => s.pins)
+  const { name } = useSides()
   const side = judge.use((s) => s.side)
   const box = scopes.use((s) => s.box)
   const tap = stations.find((s) => s.id === dock.tap)?.label ?? 'Finish'
@@ -109,14 +108,14 @@ function DockBar({ dock }: { dock: Dock }) {
           </button>
         </Tip>
       )}
-      <Tip help={`Lays the traces of the other side, ${sideName(side, shots, pins)}, beneath, dimmed`} side="top">
+      <Tip help={`Lays the traces of the other side, ${name(side)}, beneath, dimmed`} side="top">
         <button
           type="button"
           aria-pressed={dock.under}
           className={`${word} truncate ${dock.under ? 'text-plum' : 'text-dim'}`}
           onClick={() => setDock({ under: !dock.under })}
         >
-          {dock.under ? `over ${sideName(side, shots, pins)}` : 'over the other side'}
+          {dock.under ? `over ${name(side)}` : 'over the other side'}
         </button>
       </Tip>
       {box && (

@@ -12,6 +12,7 @@ import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
 import { scopes } from '../state/scopes'
 import { pasteSteps } from '../state/steps'
+import { nextTrial } from '../state/trials'
 import { openStrip } from '../state/testStrip'
 import { studio } from '../state/studio'
 import { zoomBy } from '../state/zoom'
@@ -75,6 +76,8 @@ const does: Record<Exclude<Command, 'copy'>, () => void> = {
   'hide-above': () => studio.setHide('above'),
   'hide-own': () => studio.setHide('own'),
   level: nextLevel,
+  trial: () => nextTrial(1),
+  'trial-back': () => nextTrial(-1),
   mark: nextMark,
   surround: () => studio.setSurround((studio.get().surround + 1) % 4),
   before: () => setBefore(true),

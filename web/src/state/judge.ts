@@ -1,4 +1,4 @@
-import type { Band, Pin, ShotCard, Show, Side, StepPath, View } from '../api/types.gen'
+import type { Band, Pin, ShotCard, Show, Side, StepPath, Trial, View } from '../api/types.gen'
 import type { Picture } from '../api/window'
 import { Store } from './store'
 
@@ -6,8 +6,9 @@ import { Store } from './store'
 export type Layout = 'one' | 'wipe' | 'beside' | 'difference'
 
 export interface Judge {
-  /** The other side. */
+  /** The other side, and what stands on this one while two are compared: '' for the shot as it is. */
   side: Side
+  own: Side
   /** Held: the other side in place of the picture. */
   before: boolean
   layout: Layout
@@ -29,6 +30,7 @@ export interface Judge {
 
 export const judge = new Store<Judge>({
   side: 'film',
+  own: '',
   before: false,
   layout: 'one',
   wipe: { x: 0.5, y: 0.5, turn: 0 },
@@ -49,11 +51,11 @@ export function comparing(s = judge.get()) {
 }
 
 /** What of the judging goes into a request for the picture. */
-export function shown(s = judge.get()): Pick<View, 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
+export function shown(s = judge.get()): Pick<View, 'side' | 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
   if (s.show === 'delivery') return { show: s.show, codec: s.codec, megabits: s.megabits }
   if (s.show) return { show: s.show, step: s.step || undefined, gain: s.gain, black: s.black }
-  if (s.layout === 'difference') return { show: 'difference', against: s.side, gain: s.gain, black: s.black }
-  return {}
+  if (s.layout === 'difference') return { show: 'difference', side: s.own || undefined, against: s.side, gain: s.gain, black: s.black }
+  return comparing(s) && s.own ? { side: s.own } : {}
 }
 
 export function moveWipe(change: Partial<Judge['wipe']>) {
@@ -63,9 +65,13 @@ export function moveWipe(change: Partial<Judge['wipe']>) {
 }
 
 /** The name of a side as it stands beside the picture. */
-export function sideName(side: Side, shots: ShotCard[], pins: Pin[]): string {
+export function sideName(side: Side, shots: ShotCard[], pins: Pin[], trials: Trial[]): string {
   const [kind, id] = side.split(':')
   switch (kind) {
+    case '':
+      return 'as it is now'
+    case 'trial':
+      return trials.find((t) => t.id === Number(id))?.name ?? 'a trial that is gone'
     case 'film':
       return 'without film'
     case 'entered':

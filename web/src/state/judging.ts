@@ -23,6 +23,12 @@ export function setSide(side: Side) {
   studio.refreshView()
 }
 
+/** Chooses what stands on this side while two pictures are compared. */
+export function setOwnSide(own: Side) {
+  judge.set({ own })
+  studio.refreshView()
+}
+
 /** Shows a view, or the picture again if it is there already. */
 export function setShow(show: Show, step: StepPath | '' = '') {
   const now = judge.get()

@@ -30,6 +30,8 @@ export const commands = [
   { id: 'far', group: 'Judging', label: 'The step under the pointer at the top of its range, while held', usual: ['e'] },
   { id: 'hide-above', group: 'Judging', label: 'Hide what comes from scene and reel; again shows it', usual: ['v'] },
   { id: 'hide-own', group: 'Judging', label: 'Hide what is the shot’s own; again shows it', usual: ['Shift+v'] },
+  { id: 'trial', group: 'Changes', label: 'The next trial', usual: ['a'] },
+  { id: 'trial-back', group: 'Changes', label: 'The trial before', usual: ['Shift+a'] },
   { id: 'level', group: 'Changes', label: 'Work at the next level: shot, scene, reel', usual: ['l'] },
   { id: 'mark', group: 'Changes', label: 'The next step that came from another picture', usual: ['n'] },
   { id: 'play', group: 'Time', label: 'Play, stop', usual: ['Space'] },

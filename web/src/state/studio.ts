@@ -2,7 +2,7 @@ import { api, Refusal } from '../api/client'
 import type { Change, Delivery, Desk, Edit, Levels, Look, Probe, Reel, Shot, ShotCard, Standing, StepPath, View } from '../api/types.gen'
 import { Wire, type Ask, type Hear, type Picture } from '../api/window'
 import { deactivate } from './desk'
-import { comparing, judge, shown } from './judge'
+import { comparing, judge, shown, type Judge } from './judge'
 import { applied, atOnce } from '../model/edits'
 import { landing, pathAt, type Docs, type Level } from '../model/levels'
 import { player } from './player'
@@ -84,6 +84,12 @@ const start: State = {
   encodingPictures: {},
   sending: null,
   density: 1,
+}
+
+/** Sides that are of one shot alone give way when another is opened. */
+function away(j: Judge): Partial<Judge> {
+  const goes = (side: string) => side.startsWith('trial:')
+  return { ...(goes(j.side) ? { side: 'film' } : {}), ...(goes(j.own) ? { own: '' } : {}) }
 }
 
 /** Edits that put a whole look in place of another, and so must not meet one that has changed. */
@@ -191,7 +197,7 @@ class Studio extends Store<State> {
     localStorage.setItem(`shot of ${card.reel}`, String(id))
     player.stop()
     const selection = this.get().selection.includes(id) ? this.get().selection : [id]
-    judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [] })
+    judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [], ...away(judge.get()) })
     scopes.set({ box: null, reading: null })
     deactivate()
     this.set({ shotId: id, selection, frame: card.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
@@ -308,7 +314,7 @@ class Studio extends Store<State> {
     return open?.id === shot ? open.revision : (reel?.shots.find((s) => s.id === shot)?.revision ?? 0)
   }
 
-  private meetStanding({ shot, levels }: Standing, withLooks: boolean) {
+  meetStanding({ shot, levels }: Standing, withLooks: boolean) {
     this.replaceShot(shot, withLooks)
     if (levels) this.meetLevels(levels, withLooks)
   }
@@ -455,6 +461,18 @@ class Studio extends Store<State> {
     if (!shot) return
     try {
       this.noteDelivery(await api.deliver(shot.id, format, this.get().frame, placed))
+    } catch (error) {
+      this.complain(error)
+    }
+  }
+  /** Makes a contact sheet of the chosen shots. */
+  async deliverSheet(format: string) {
+    const { selection, shotId, reel } = this.get()
+    const chosen = selection.length > 0 ? selection : [shotId]
+    try {
+      await this.settled()
+      const inOrder = (reel?.shots ?? []).map((s) => s.id).filter((id) => chosen.includes(id))
+      this.noteDelivery(await api.deliverSheet(inOrder, format))
     } catch (error) {
       this.complain(error)
     }
