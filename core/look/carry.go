@@ -75,11 +75,11 @@ type Carry struct {
 }
 
 // picks tells whether a step goes along. Of single steps all go, their mattes with them.
-func (c *Carry) picks(k *Kind, p *Step) bool {
+func (c *Carry) picks(from *Look, k *Kind, p *Step) bool {
 	if slices.Contains(c.Steps, StepPath{k.Station, p.Name()}) {
 		return true
 	}
-	if p.Matte != nil && !slices.Contains(c.Parts, PartMattes) {
+	if from.covered(k.Station, p) && !slices.Contains(c.Parts, PartMattes) {
 		return false
 	}
 	return slices.ContainsFunc(c.Parts, func(q Part) bool { return q.Carries(k) })
@@ -142,23 +142,41 @@ func (c *Carry) station(out, from *Look, s Station, follow func(s Station) *Look
 		// what is of no part that is asked for stays, and so do steps in mattes if mattes do not come: they are this picture's
 		dst.Steps = slices.DeleteFunc(dst.Steps, func(p *Step) bool {
 			k, err := FindKind(s, p.Kind)
-			return err == nil && c.whole(k) && (p.Matte == nil || slices.Contains(c.Parts, PartMattes))
+			return err == nil && c.whole(k) && (!out.covered(s, p) || slices.Contains(c.Parts, PartMattes))
 		})
 		if s != Intake {
 			dst.On, dst.Strength = src.On, src.Strength
 		}
 		out.madeAs(s, from)
 	}
+	groups := map[string]string{} // names there and here
 	for _, p := range src.Steps {
 		k, err := FindKind(s, p.Kind)
-		if err != nil || !c.picks(k, p) || !k.travels() {
+		if err != nil || !c.picks(from, k, p) || !k.travels() {
 			continue
 		}
-		if err := out.carryStep(k, p, from, c.Add, dst); err != nil {
+		q := p.Clone()
+		q.Group = ""
+		if g := src.GroupOf(p); g != nil && asked { // single steps leave theirs
+			if groups[p.Group] == "" {
+				groups[p.Group] = dst.freeGroup()
+				g = g.Clone()
+				g.Matte = out.matteFrom(g.Matte, from, "")
+				dst.setGroup(groups[p.Group], g)
+			}
+			q.Group = groups[p.Group]
+		}
+		if err := out.carryStep(k, q, from, c.Add, dst); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// covered tells whether a step acts in a matte, its own or its group's.
+func (l *Look) covered(s Station, p *Step) bool {
+	g := l.Stations[s].GroupOf(p)
+	return p.Matte != nil || g != nil && g.Matte != nil
 }
 
 // travels tells whether steps of a kind may go to another shot at all.

@@ -57,6 +57,9 @@ func (l *Look) Check() error {
 			}
 			seen[step.Name()] = true
 		}
+		if err := l.checkGroups(s, st); err != nil {
+			return err
+		}
 	}
 	return nil
 }

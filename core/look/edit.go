@@ -33,6 +33,9 @@ const (
 	OpCover   Op = "cover"    // make Matte the matte Name
 	OpUncover Op = "uncover"  // remove the matte Name; its steps act everywhere
 	OpRename  Op = "rename"   // call the matte Name as Value says
+	OpGroup   Op = "group"    // make a group of the steps Names, called Name
+	OpUngroup Op = "ungroup"  // let the steps of Group stand by themselves
+	OpLay     Op = "lay"      // lay Group over the one above it by Name, or without one have it act in turn
 	OpSeen    Op = "seen"     // take the marks away of what was to be looked at again: of Setting, or of all of the step, or the look
 	OpFollow  Op = "follow"   // let the station be as the level above has it; what it has of its own goes
 	OpOwn     Op = "own"      // of a level: make the station that follows its own, as it is
@@ -44,7 +47,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpSeen, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpGroup, OpUngroup, OpLay, OpSeen, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -67,6 +70,8 @@ type Edit struct {
 	// Names are steps that are changed together, Name what something is called.
 	Names []string `json:"names,omitempty"`
 	Name  string   `json:"name,omitempty"`
+	// Group is a group of the station that is changed, by on, off, strength, title, matte, outside, lay and ungroup.
+	Group string `json:"group,omitempty"`
 	// Steps and Mattes are pasted; Matte is put under Name.
 	Steps  []*Step           `json:"steps,omitempty"`
 	Mattes map[string]*Matte `json:"mattes,omitempty"`
@@ -132,6 +137,12 @@ func (e *Edit) do(l *Look) (string, error) {
 	}
 	if _, err := ParseStation(string(e.Station)); err != nil {
 		return "", err
+	}
+	if e.Op == OpGroup {
+		return group(e, l)
+	}
+	if e.Group != "" {
+		return e.doGroup(l)
 	}
 	if f := groupEdits[e.Op]; f != nil && (len(e.Names) > 0 || e.Op == OpRemove) {
 		if len(e.Names) == 0 {
@@ -383,7 +394,7 @@ func paste(e *Edit, l *Look) (string, error) {
 			}
 		}
 		c := p.Clone()
-		c.ID = n.ID
+		c.ID, c.Group = n.ID, n.Group
 		if c.Matte != nil {
 			name := e.pasteMatte(l, *c.Matte, renamed)
 			if c.Matte = &name; name == "" {
@@ -480,6 +491,11 @@ func (l *Look) useMatte(from string, to *string) {
 		for _, p := range st.Steps {
 			if p.Matte != nil && *p.Matte == from {
 				p.Matte = to
+			}
+		}
+		for _, g := range st.Groups {
+			if g.Matte != nil && *g.Matte == from {
+				g.Matte = to
 			}
 		}
 	}

@@ -2,6 +2,7 @@ package look
 
 import (
 	"maps"
+	"slices"
 )
 
 // Without is the look with one step switched off, by its name. A step that is part of every path rests instead: it
@@ -48,13 +49,26 @@ func (l *Look) WithoutStation(s Station) *Look {
 	return c
 }
 
-// Upto is the look as it is before a step of it acts: the step and those after it in its station are off.
+// Upto is the look as it is before a step of it acts: the step and those after it in its station are off, and so are those that its
+// group is laid over.
 func (l *Look) Upto(s Station, name string) *Look {
 	c := l.Clone()
 	if _, err := c.Ensure(s, name); err != nil { // one that is not there yet has a place all the same
 		return c
 	}
 	if st := c.Stations[s]; st != nil {
+		items := st.Items()
+		for i, it := range items {
+			if !slices.ContainsFunc(st.Steps[it.From:it.To], func(p *Step) bool { return p.Name() == name }) || it.Group == nil {
+				continue
+			}
+			for j := i; j > 0 && items[j].Group != nil && items[j].Group.Lay != InTurn; j-- {
+				for _, p := range st.Steps[items[j-1].From:items[j-1].To] {
+					p.On = false
+				}
+			}
+			*it.Group = Group{Title: it.Group.Title, On: true, Strength: 1}
+		}
 		after := false
 		for _, p := range st.Steps {
 			after = after || p.Name() == name
@@ -72,7 +86,7 @@ func (l *Look) Solo(s Station, name string) *Look {
 	c := l.Clone()
 	c.restAll(s, name)
 	if p := c.Step(s, name); p != nil {
-		c.Station(s).On, c.Station(s).Strength, p.On = true, 1, true
+		c.Station(s).On, c.Station(s).Strength, p.On, p.Group = true, 1, true, ""
 	}
 	return c
 }
@@ -89,7 +103,7 @@ func (l *Look) FedAlone(s Station, name string) *Look {
 			q.On = false
 		}
 	})
-	c.Station(s).On, c.Station(s).Strength, p.On, p.Strength = true, 1, true, 1
+	c.Station(s).On, c.Station(s).Strength, p.On, p.Strength, p.Group = true, 1, true, 1, ""
 	c.Fed = StepPath{s, name}
 	return c
 }

@@ -198,6 +198,7 @@ func (l *Look) take(s Station, from *Look, of Level) {
 		return
 	}
 	n := *st
+	n.Groups = l.bringGroups(st.Groups, from, of)
 	n.Steps = make([]*Step, 0, len(st.Steps))
 	for _, p := range st.Steps {
 		q := p.Clone()
@@ -261,16 +262,27 @@ func (l *Look) cardsOf(s Station) map[string]string {
 }
 
 // bringMatte brings the matte of a step of another look, under its own name or with the level before it.
-func (l *Look) bringMatte(p *Step, from *Look, of Level) {
-	if p.Matte == nil {
-		return
+func (l *Look) bringMatte(p *Step, from *Look, of Level) { p.Matte = l.matteFrom(p.Matte, from, of) }
+
+// bringGroups copies groups of another look, with their mattes.
+func (l *Look) bringGroups(groups map[string]*Group, from *Look, of Level) map[string]*Group {
+	c := cloneGroups(groups)
+	for _, g := range c {
+		g.Matte = l.matteFrom(g.Matte, from, of)
 	}
-	m := from.Mattes[*p.Matte]
+	return c
+}
+
+// matteFrom brings a matte of another look, and returns its name here.
+func (l *Look) matteFrom(named *string, from *Look, of Level) *string {
+	if named == nil {
+		return nil
+	}
+	m := from.Mattes[*named]
 	if m == nil {
-		p.Matte = nil
-		return
+		return nil
 	}
-	first := *p.Matte
+	first := *named
 	if of != "" {
 		first = string(of) + ":" + first
 	}
@@ -279,7 +291,7 @@ func (l *Look) bringMatte(p *Step, from *Look, of Level) {
 		name = fmt.Sprintf("%s %d", first, n)
 	}
 	l.SetMatte(name, m.Clone())
-	p.Matte = &name
+	return &name
 }
 
 // lay puts the steps of a station of a level above after those that are there.
@@ -293,9 +305,15 @@ func (l *Look) lay(s Station, from *Look, of Level) {
 		p.On, p.Strength = p.On && to.On, p.Strength*to.Strength
 	}
 	to.On, to.Strength = true, 1
+	for name, g := range l.bringGroups(st.Groups, from, of) {
+		to.setGroup(string(of)+":"+name, g)
+	}
 	for _, p := range st.Steps {
 		q := p.Clone()
 		q.Level = of
+		if q.Group != "" {
+			q.Group = string(of) + ":" + q.Group
+		}
 		q.On, q.Strength = p.On && st.On, p.Strength*st.Strength
 		l.bringMatte(q, from, of)
 		l.settleAs(s, q, from)
@@ -347,6 +365,7 @@ func (v Levels) Flat() (flat *Look, left []string) {
 		}
 		kept := st.Steps
 		st.Steps = []*Step{}
+		flat.flattenGroups(st, kept, renamed)
 		for _, own := range []bool{true, false} { // names of the shot's own stay
 			for _, p := range kept {
 				if (p.Level == "") != own {
@@ -369,6 +388,29 @@ func (v Levels) Flat() (flat *Look, left []string) {
 		}
 	}
 	return flat, left
+}
+
+// flattenGroups gives the groups of a station, and the steps in them, names without a level, and mattes as they are called now.
+func (l *Look) flattenGroups(st *StationInLook, steps []*Step, mattes map[string]string) {
+	was := st.Groups
+	st.Groups = nil
+	renamed := map[string]string{}
+	for _, name := range slices.Sorted(maps.Keys(was)) {
+		g := was[name]
+		if g.Matte != nil {
+			to := mattes[*g.Matte]
+			g.Matte = &to
+		}
+		to := nearName(name)
+		for n := 2; st.Groups[to] != nil || to != name && was[to] != nil; n++ {
+			to = fmt.Sprintf("group-%d", n)
+		}
+		st.setGroup(to, g)
+		renamed[name] = to
+	}
+	for _, p := range steps {
+		p.Group = renamed[p.Group]
+	}
 }
 
 // nearName is a name without the level before it.
@@ -417,9 +459,19 @@ func (l *Look) Follow(s Station) (*Look, error) {
 				used[*p.Matte] = true
 			}
 		}
+		for _, g := range st.Groups {
+			if g.Matte != nil {
+				used[*g.Matte] = true
+			}
+		}
 	}
 	c.Stations[s] = following()
 	for _, st := range c.Stations {
+		for _, g := range st.Groups {
+			if g.Matte != nil {
+				delete(used, *g.Matte)
+			}
+		}
 		for _, p := range st.Steps {
 			if p.Matte != nil {
 				delete(used, *p.Matte)

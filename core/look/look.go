@@ -34,6 +34,8 @@ type StationInLook struct {
 	On       bool    `json:"on"`
 	Strength float64 `json:"strength"`
 	Steps    []*Step `json:"steps"`
+	// Groups are runs of steps that are switched, mixed and covered together, by the names under which their steps are of one.
+	Groups map[string]*Group `json:"groups,omitempty"`
 	// Follows tells that the station is as the level above has it (Levels); it has no steps of its own then.
 	Follows bool `json:"follows,omitempty"`
 	// Unread are steps of a stored look that cannot be read here.
@@ -50,6 +52,8 @@ type Step struct {
 	On       bool           `json:"on"`
 	Strength float64        `json:"strength"`
 	Settings map[string]any `json:"settings"`
+	// Group names the station's group that the step is in.
+	Group string `json:"group,omitempty"`
 	// Matte names the look's matte inside which (or Outside which) the step acts; none for everywhere.
 	Matte   *string `json:"matte"`
 	Outside bool    `json:"outside,omitempty"`
@@ -99,6 +103,7 @@ func (l *Look) Clone() *Look {
 		for i, p := range st.Steps {
 			n.Steps[i] = p.Clone()
 		}
+		n.Groups = cloneGroups(st.Groups)
 		c.Stations[s] = &n
 	}
 	for name, m := range l.Mattes {
@@ -288,8 +293,15 @@ func (l *Look) Strength(k *Kind, p *Step) float64 {
 		return 1
 	case !p.On || !l.Stations[k.Station].On:
 		return 0
+	}
+	g := l.Stations[k.Station].GroupOf(p)
+	switch {
+	case g != nil && !g.On:
+		return 0
 	case !k.HasStrength:
 		return 1
+	case g != nil && !k.Station.Lays(): // elsewhere it is that of the group as a whole
+		return p.Strength * l.Stations[k.Station].Strength * g.Strength
 	}
 	return p.Strength * l.Stations[k.Station].Strength
 }

@@ -39,6 +39,7 @@ func (l *Look) Take(s Station, name string) (*Look, Moved, error) {
 	m.from = l.only(s)
 	st := m.from.Station(s)
 	st.Steps = []*Step{m.from.Step(s, name)}
+	st.Steps[0].Group, st.Groups = "", nil // it leaves its group
 	c := l.Clone()
 	edit := Edit{Op: OpRemove, Station: s, Kind: name, Names: []string{name}}
 	if _, err := removeSteps(&edit, c); err != nil {

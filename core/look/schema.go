@@ -15,6 +15,9 @@ func Schema() map[string]any {
 			"strength": share(),
 			"steps":    map[string]any{"type": "array", "items": map[string]any{"oneOf": steps}},
 		}
+		if s.Groups() {
+			station["groups"] = map[string]any{"type": "object", "additionalProperties": groupSchema(s), "description": "runs of steps that are switched, mixed and covered together, by the names that their steps give as theirs"}
+		}
 		if s.Follows() {
 			station["follows"] = map[string]any{"type": "boolean", "default": false, "description": "the station is as the level above has it, and has no steps of its own"}
 		}
@@ -38,6 +41,9 @@ func (k *Kind) schema() map[string]any {
 		"strength": share(),
 		"settings": settingsSchema(k.Settings),
 		"matte":    map[string]any{"type": "null"},
+	}
+	if k.Station.Groups() {
+		properties["group"] = map[string]any{"type": "string", "description": "the name of the group of its station that it is in"}
 	}
 	if k.Masks {
 		properties["matte"] = map[string]any{"type": []any{"string", "null"}, "description": "the name of the matte in which the step acts"}
@@ -114,6 +120,25 @@ func matteSchema() map[string]any {
 		properties[s.ID] = map[string]any{"type": "number", "minimum": s.Min, "maximum": s.Max, "default": 0, "description": s.Label + ", " + s.Unit + ". " + s.Help}
 	}
 	return object(properties, "parts")
+}
+
+// groupSchema is that of a group of a station.
+func groupSchema(s Station) map[string]any {
+	properties := map[string]any{
+		"title":    map[string]any{"type": "string", "maxLength": mostLetters},
+		"on":       map[string]any{"type": "boolean"},
+		"strength": share(),
+		"matte":    map[string]any{"type": []any{"string", "null"}, "description": "the name of the matte in which the group acts"},
+		"outside":  map[string]any{"type": "boolean", "description": "it acts outside the matte"},
+	}
+	if s.Lays() {
+		var ids []any
+		for _, y := range Lays {
+			ids = append(ids, string(y.ID))
+		}
+		properties["lay"] = map[string]any{"enum": ids, "default": "", "description": "how it is laid over the step or group above it; with one it takes the picture from before that"}
+	}
+	return object(properties, "title", "on", "strength")
 }
 
 func share() map[string]any {

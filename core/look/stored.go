@@ -158,6 +158,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 			On       *bool
 			Strength *float64
 			Follows  bool
+			Groups   map[string]json.RawMessage
 			Steps    []json.RawMessage
 			Unread   []*Unread
 		}
@@ -174,6 +175,7 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 			r.l.Stations[s] = following()
 			continue
 		}
+		r.groups(s, st, top, in.Groups)
 		steps := in.Steps
 		for _, u := range in.Unread {
 			if u != nil {
@@ -200,6 +202,31 @@ func (r *reading) stations(top map[string]json.RawMessage) {
 			}
 			st.Steps = append(st.Steps, p)
 		}
+	}
+}
+
+// groups reads the groups of a station, those that were put aside among them.
+func (r *reading) groups(s Station, st *StationInLook, top, list map[string]json.RawMessage) {
+	prefix := "group " + string(s) + " "
+	all := map[string]json.RawMessage{}
+	for name, part := range top {
+		if rest, ok := strings.CutPrefix(name, prefix); ok {
+			all[rest] = part
+			delete(top, name)
+		}
+	}
+	maps.Copy(all, list)
+	for _, name := range slices.Sorted(maps.Keys(all)) {
+		g := &Group{}
+		err := strict.JSON(all[name], g)
+		if err == nil {
+			err = r.l.checkGroup(s, g)
+		}
+		if err != nil {
+			r.keep(prefix+name, all[name], strict.Plain(err).Error())
+			continue
+		}
+		st.setGroup(name, g)
 	}
 }
 
@@ -256,6 +283,13 @@ func (r *reading) step(s Station, part json.RawMessage) (*Step, error) {
 			to = &p.Keys
 		case "again":
 			to = &p.Again
+		case "group":
+			var name string
+			if json.Unmarshal(raw, &name) != nil || r.l.Stations[s].Groups[name] == nil {
+				p.aside("/group", raw)
+				continue
+			}
+			to = &p.Group
 		default:
 			p.aside("/"+name, raw)
 			continue

@@ -17,18 +17,22 @@ type Told struct {
 
 // ToldStation is a station of it. Strength is in per cent.
 type ToldStation struct {
-	Station  Station    `json:"station"`
-	Label    string     `json:"label"`
-	Off      bool       `json:"off,omitempty"`
-	Strength float64    `json:"strength"`
-	Steps    []ToldStep `json:"steps"`
+	Station  Station `json:"station"`
+	Label    string  `json:"label"`
+	Off      bool    `json:"off,omitempty"`
+	Strength float64 `json:"strength"`
+	// Groups are its groups in words, in the order of their steps.
+	Groups []string   `json:"groups,omitempty"`
+	Steps  []ToldStep `json:"steps"`
 }
 
 // ToldStep is a step: what it is called, whose it is if it came from above, and all of its values that are not at rest.
 type ToldStep struct {
-	Kind     string      `json:"kind"` // station.kind
-	Called   string      `json:"called"`
-	Level    Level       `json:"level,omitempty"`
+	Kind   string `json:"kind"` // station.kind
+	Called string `json:"called"`
+	Level  Level  `json:"level,omitempty"`
+	// Group is that of the station's groups which it is in.
+	Group    string      `json:"group,omitempty"`
 	Off      bool        `json:"off,omitempty"`
 	Strength float64     `json:"strength"`
 	Matte    string      `json:"matte,omitempty"`
@@ -61,12 +65,20 @@ func (l *Look) Tell() *Told {
 			continue
 		}
 		out := ToldStation{Station: s, Label: s.Label(), Off: !st.On, Strength: 100 * st.Strength, Steps: []ToldStep{}}
+		for _, item := range st.Items() {
+			if item.Group != nil {
+				out.Groups = append(out.Groups, item.Group.tell(used))
+			}
+		}
 		for _, p := range st.Steps {
 			k, err := FindKind(s, p.Kind)
 			if err != nil {
 				continue
 			}
 			step := ToldStep{Kind: k.Path(), Called: k.Called(p), Level: p.Level, Off: !p.On, Strength: 100 * p.Strength, Outside: p.Outside, Source: p.Source, Values: []ToldValue{}}
+			if g := st.GroupOf(p); g != nil {
+				step.Group = g.Title
+			}
 			if p.Matte != nil {
 				step.Matte = nearName(*p.Matte)
 				used[*p.Matte] = true
@@ -96,6 +108,21 @@ func (l *Look) Tell() *Told {
 		}
 	}
 	return t
+}
+
+// tell puts a group into words, and notes its matte.
+func (g *Group) tell(used map[string]bool) string {
+	text := g.Title + noted(!g.On, 100*g.Strength)
+	if g.Matte != nil {
+		used[*g.Matte] = true
+		text += (&ToldStep{Matte: nearName(*g.Matte), Outside: g.Outside}).where()
+	}
+	for _, y := range Lays {
+		if y.ID == g.Lay && g.Lay != InTurn {
+			text += ", laid over the one above: " + strings.ToLower(y.Label)
+		}
+	}
+	return text
 }
 
 func keysOf[V any](m map[string]V) func(yield func(string) bool) {
@@ -186,10 +213,16 @@ func (t *Told) String() string {
 	}
 	for _, st := range t.Stations {
 		fmt.Fprintf(&b, "\n%s%s\n", st.Label, noted(st.Off, st.Strength))
+		for _, g := range st.Groups {
+			fmt.Fprintf(&b, "  group %s\n", g)
+		}
 		for _, p := range st.Steps {
 			of := ""
+			if p.Group != "" {
+				of = fmt.Sprintf(" (in %s)", p.Group)
+			}
 			if p.Level != "" {
-				of = fmt.Sprintf(" (of the %s)", p.Level)
+				of += fmt.Sprintf(" (of the %s)", p.Level)
 			}
 			fmt.Fprintf(&b, "  %s%s%s%s\n", p.Called, of, noted(p.Off, p.Strength), p.where())
 			for _, v := range p.Values {

@@ -237,14 +237,16 @@ func gather(l *look.Look, r Raster) *Builder {
 			w.Prepare(b, l.Values(k, p))
 		}
 	})
+	g := grouping{Builder: b}
 	l.Steps(func(k *look.Kind, p *look.Step) {
+		g.enter(k.Station, p)
 		s := l.Strength(k, p)
 		w, ok := k.Work.(Work)
 		if s <= 0 || !ok {
 			return
 		}
 		v := l.Values(k, p)
-		b.mask, b.source, b.station = maskOf(l, p, r), p.Source, k.Station
+		b.mask, b.source, b.station = maskOf(l, k.Station, p, r), p.Source, k.Station
 		b.fed = l.Fed == look.StepPath{Station: k.Station, Name: p.Name()}
 		if w.Grade != nil && (k.NoEffect == nil || k.NoEffect(v) == "") {
 			id := fmt.Sprint(k.ID, v)
@@ -260,6 +262,7 @@ func gather(l *look.Look, r Raster) *Builder {
 		}
 		b.mask, b.source, b.fed = nil, false, false
 	})
+	g.close()
 	return b
 }
 
@@ -378,12 +381,22 @@ func Tabular(l *look.Look) (*look.Look, []string) {
 		left = append(left, "softness of the dupe negative")
 	}
 	c.Steps(func(k *look.Kind, p *look.Step) {
-		if c.Strength(k, p) > 0 && (k.NeedsNeighbours(c, p) || p.Matte != nil && !c.Mattes[*p.Matte].ByColourAlone()) {
+		if c.Strength(k, p) > 0 && (k.NeedsNeighbours(c, p) || placed(c, p.Matte) || grouped(c, k.Station, p)) {
 			p.On = false
 			left = append(left, k.Called(p))
 		}
 	})
 	return c, left
+}
+
+// placed tells that a matte of the look does not go by colour alone; grouped that this is so of a step's group.
+func placed(l *look.Look, name *string) bool {
+	return name != nil && !l.Mattes[*name].ByColourAlone()
+}
+
+func grouped(l *look.Look, s look.Station, p *look.Step) bool {
+	g := l.Stations[s].GroupOf(p)
+	return g != nil && placed(l, g.Matte)
 }
 
 // Exposed is the film as operations in its slots find it, on a raster.

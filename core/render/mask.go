@@ -19,12 +19,20 @@ type mask struct {
 	outside bool
 }
 
-// maskOf is the mask of a step, nil if it acts everywhere.
-func maskOf(l *look.Look, p *look.Step, r Raster) *mask {
-	if p.Matte == nil || l.Mattes[*p.Matte] == nil {
+// maskOf is the mask of a step, nil if it acts everywhere: where groups are not mixed in as one, that of its group if it has none.
+func maskOf(l *look.Look, s look.Station, p *look.Step, r Raster) *mask {
+	if g := l.Stations[s].GroupOf(p); g != nil && p.Matte == nil && !s.Lays() {
+		return maskIn(l, g.Matte, g.Outside, r)
+	}
+	return maskIn(l, p.Matte, p.Outside, r)
+}
+
+// maskIn is the mask of a matte of the look, nil if none is named.
+func maskIn(l *look.Look, name *string, outside bool, r Raster) *mask {
+	if name == nil || l.Mattes[*name] == nil {
 		return nil
 	}
-	m := &mask{size: matte.Size{W: r.W, H: r.H}, doc: l.Mattes[*p.Matte], outside: p.Outside}
+	m := &mask{size: matte.Size{W: r.W, H: r.H}, doc: l.Mattes[*name], outside: outside}
 	return m.at(0)
 }
 
@@ -75,7 +83,7 @@ func Cover(ctx context.Context, l *look.Look, s look.Station, step string, light
 	if p == nil {
 		return nil, fmt.Errorf("station %s has no step %q", s, step)
 	}
-	m := maskOf(l, p, Raster{light.W, light.H})
+	m := maskOf(l, s, p, Raster{light.W, light.H})
 	if m == nil {
 		return (&matte.Matte{}).Frame(ctx, light)
 	}

@@ -184,7 +184,7 @@ func lensOf(s scatter.Spreader) *scatter.Lens {
 func (o *spreadOp) Surveys() bool { return o.compensate > 0 && !o.fed }
 
 // Survey finds the factor that takes the lift of mid tones back, from pictures of the shot as they come to it.
-func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) (float64, error) {
+func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) ([]float64, error) {
 	gain := 1.0
 	at := pictures
 	for _, part := range o.list() {
@@ -197,14 +197,14 @@ func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) (float64
 		for _, f := range at {
 			out, err := part.Run(ctx, f)
 			if err != nil {
-				return 0, err
+				return nil, err
 			}
 			after = append(after, out)
 		}
 		if part.compensate > 0 {
 			lift, err := scatter.Lift(ctx, at, after, part.glow.Luma)
 			if err != nil {
-				return 0, err
+				return nil, err
 			}
 			k := math.Exp2(-part.compensate * lift)
 			gain *= k
@@ -218,14 +218,14 @@ func (o *spreadOp) Survey(ctx context.Context, pictures []*frame.Frame) (float64
 		}
 		at = after
 	}
-	return gain, nil
+	return []float64{gain}, nil
 }
 
 // Knowing is the operation with the factor that was found.
-func (o *spreadOp) Knowing(gain float64) Operation {
+func (o *spreadOp) Knowing(found []float64) Operation {
 	n := *o
 	g := *o.glow
-	g.Gain *= gain
+	g.Gain *= found[0]
 	n.glow, n.compensate, n.parts = &g, 0, nil
 	return &n
 }

@@ -17,9 +17,9 @@ type Surveyed interface {
 	// Surveys tells whether there is anything to find.
 	Surveys() bool
 	// Survey finds it, from small pictures of some frames as they come to the operation; there may be none.
-	Survey(ctx context.Context, pictures []*frame.Frame) (float64, error)
+	Survey(ctx context.Context, pictures []*frame.Frame) ([]float64, error)
 	// Knowing is the operation that knows it.
-	Knowing(found float64) Operation
+	Knowing(found []float64) Operation
 }
 
 // A source with a length is a shot that can be surveyed; any other shows nothing of itself but the frames that it is asked for.
@@ -60,7 +60,7 @@ func surveyed(src Source) []int {
 }
 
 // surveys keeps what was found.
-var surveys = cache.Results[float64]{Size: 512}
+var surveys = cache.Results[[]float64]{Size: 512}
 
 // Bind is the plan for a shot, with what its operations find when they survey it: for those who render frames that were read
 // elsewhere, and can show no more of the shot.
@@ -112,7 +112,7 @@ func (r *Renderer) boundBy(ctx context.Context, small *Plan, passes []pass, src 
 }
 
 // survey finds what the pass of an index wants to know, from small pictures.
-func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) (float64, error) {
+func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) ([]float64, error) {
 	frames := surveyed(src)
 	before := 0 // so many surveyed ones come before it
 	key := fmt.Sprint(src.Key(), frames, p.raster, p.encoding.Key(), p.head)
@@ -122,24 +122,24 @@ func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) (
 		}
 		key += "|" + s.key(0)
 	}
-	return surveys.Get(key, func() (float64, error) {
+	return surveys.Get(key, func() ([]float64, error) {
 		var pictures []*frame.Frame
 		last := p.passes[index].area.(Surveyed)
 		for _, f := range frames {
 			at, _, err := r.head(ctx, p, src, f, Region{})
 			if ctx.Err() != nil {
-				return 0, ctx.Err()
+				return nil, ctx.Err()
 			}
 			if err != nil { // a frame that is missing tells nothing, and is told of where it is wanted
 				continue
 			}
 			passes, err := r.boundBy(ctx, p, p.at(f, f), src, before)
 			if err != nil {
-				return 0, err
+				return nil, err
 			}
 			for _, s := range passes[:index] {
 				if at, err = s.Run(ctx, at, f, Region{}); err != nil {
-					return 0, err
+					return nil, err
 				}
 			}
 			pictures = append(pictures, at)

@@ -79,6 +79,25 @@ func randomLook(r *rand.Rand) *look.Look {
 			}
 		}
 	}
+	for _, s := range look.Stations { // some steps beside each other in a group
+		st := l.Stations[s]
+		if st == nil || !s.Groups() || len(st.Steps) < 2 || r.IntN(2) == 0 {
+			continue
+		}
+		g := &look.Group{Title: "G", On: true, Strength: r.Float64()}
+		if s.Lays() {
+			g.Lay = look.Lays[r.IntN(len(look.Lays))].ID
+		}
+		if r.IntN(2) == 0 {
+			name := []string{"m", "k"}[r.IntN(2)]
+			g.Matte = &name
+		}
+		st.Groups = map[string]*look.Group{"group": g}
+		from := r.IntN(len(st.Steps))
+		for _, p := range st.Steps[from:min(len(st.Steps), from+2)] {
+			p.Group = "group"
+		}
+	}
 	return l
 }
 

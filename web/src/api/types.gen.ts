@@ -197,6 +197,7 @@ export interface Edit {
   values?: Record<string, unknown>
   names?: string[]
   name?: string
+  group?: string
   steps?: Step[]
   mattes?: Record<string, Matte>
   matte?: Matte
@@ -323,6 +324,15 @@ export interface GrainRequest {
   channel: string
   seq: number
   grain: GrainAsk
+}
+
+export interface Group {
+  title: string
+  on: boolean
+  strength: number
+  matte: string | null
+  outside?: boolean
+  lay?: string
 }
 
 export interface Histogram {
@@ -614,7 +624,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'seen' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'group' | 'ungroup' | 'lay' | 'seen' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -1210,6 +1220,7 @@ export interface StationInLook {
   on: boolean
   strength: number
   steps: Step[]
+  groups?: Record<string, Group>
   follows?: boolean
   unread?: Unread[]
 }
@@ -1226,6 +1237,7 @@ export interface Step {
   on: boolean
   strength: number
   settings: Record<string, unknown>
+  group?: string
   matte: string | null
   outside?: boolean
   source?: boolean
@@ -1292,6 +1304,7 @@ export interface ToldStation {
   label: string
   off?: boolean
   strength: number
+  groups?: string[]
   steps: ToldStep[]
 }
 
@@ -1299,6 +1312,7 @@ export interface ToldStep {
   kind: string
   called: string
   level?: string
+  group?: string
   off?: boolean
   strength: number
   matte?: string
