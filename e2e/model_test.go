@@ -484,6 +484,8 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 				e.Setting = k.Settings[r.IntN(len(k.Settings))].ID
 			case look.OpMix:
 				e.Value = float64(r.IntN(101)) / 100
+			case look.OpTreat:
+				e = look.Edit{Op: op, Value: []any{true, false, 0.3, 1.0}[r.IntN(4)]}
 			case look.OpTitle:
 				e.Name = "Warmer"
 			case look.OpOutside, look.OpSource:
@@ -504,6 +506,22 @@ func editsAgree(t *testing.T, p *rod.Page, r *rand.Rand) {
 				continue // refused by the engine, and taken back by the page
 			}
 			sameLook(t, fmt.Sprintf("%s of %s.%s", op, k.Station, name), compute[json.RawMessage](t, p, "model.applied", base, e, kinds), want)
+		}
+		if st := base.Stations[k.Station]; k.Station.Groups() && st != nil && len(st.Steps) > 1 {
+			grouped, _, err := (&look.Edit{Op: look.OpGroup, Station: k.Station, Names: []string{st.Steps[0].Name(), st.Steps[1].Name()}, Name: "G"}).Apply(base)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, e := range []look.Edit{{Op: look.OpOff}, {Op: look.OpOn}, {Op: look.OpMix, Value: 0.4}, {Op: look.OpTitle, Name: "Warm "}, {Op: look.OpMask, Name: "m"}, {Op: look.OpOutside, Value: true}, {Op: look.OpLay, Name: "screen"}} {
+				e.Station, e.Group = k.Station, "group"
+				if want, _, err := e.Apply(grouped); err == nil {
+					sameLook(t, fmt.Sprintf("%s of a group of %s", e.Op, k.Station), compute[json.RawMessage](t, p, "model.applied", grouped, e, kinds), want)
+				}
+			}
+			e := look.Edit{Op: look.OpSet, Station: k.Station, Kind: k.ID, Values: someSettings(r, k.Settings)}
+			if want, _, err := e.Apply(grouped); err == nil && len(e.Values) > 0 {
+				sameLook(t, fmt.Sprintf("a step of %s set among those of a group", k.Path()), compute[json.RawMessage](t, p, "model.applied", grouped, e, kinds), want)
+			}
 		}
 		for _, e := range []look.Edit{{Op: look.OpOff, Station: k.Station}, {Op: look.OpOn, Station: k.Station}, {Op: look.OpClear, Station: k.Station}, {Op: look.OpMix, Station: k.Station, Value: 0.3}, {Op: look.OpOff, Station: k.Station, Names: []string{k.ID}}, {Op: look.OpOn, Station: k.Station, Names: []string{k.ID}}} {
 			if want, _, err := e.Apply(base); err == nil {

@@ -71,7 +71,7 @@ var (
 // texts are types that are written as text of a certain form: what TypeScript calls that.
 var texts = map[reflect.Type]string{
 	reflect.TypeFor[look.StepPath](): "`${string}.${string}`",
-	reflect.TypeFor[studio.Side]():   "'' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}` | `trial:${number}`",
+	reflect.TypeFor[studio.Side]():   "'' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `onto:${number}` | `pin:${number}` | `trial:${number}`",
 	reflect.TypeFor[studio.Show]():   oneOf(studio.Shows()),
 	reflect.TypeFor[Stage]():         oneOf([]Stage{Draft, Exact}),
 	reflect.TypeFor[look.Op]():       oneOf(look.Ops()),

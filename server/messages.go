@@ -187,8 +187,10 @@ type Desk struct {
 	Families []grade.Family  `json:"families"`
 	Formats  []studio.Format `json:"formats"`
 	// Parts are those of a look that can be carried over.
-	Parts  []look.PartInfo `json:"parts"`
-	Engine string          `json:"engine"`
+	Parts []look.PartInfo `json:"parts"`
+	// Lays are the ways in which a group of steps is laid over the one above it.
+	Lays   []look.LayInfo `json:"lays"`
+	Engine string         `json:"engine"`
 	// Favourites are the stocks, media and recipes that a person keeps in reach, as kind:id.
 	Favourites []string `json:"favourites"`
 }

@@ -141,7 +141,7 @@ func (s *Server) desk(*gin.Context) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := Desk{Favourites: kept, Kinds: look.Kinds(), Encodings: studio.Encodings(), Mattes: look.MatteKinds(), MatteSettings: look.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Parts: look.Parts, Engine: vec.Backend()}
+	d := Desk{Favourites: kept, Kinds: look.Kinds(), Encodings: studio.Encodings(), Mattes: look.MatteKinds(), MatteSettings: look.MatteSettings(), Families: grade.FamilyList, Formats: studio.Formats, Parts: look.Parts, Lays: look.Lays, Engine: vec.Backend()}
 	for _, st := range look.Stations {
 		d.Stations = append(d.Stations, StationInfo{st, st.Label()})
 	}

@@ -43,6 +43,30 @@ func (s *Sessions) Ribbon(ctx context.Context, v View, w, h int) (*Image, error)
 	return out, nil
 }
 
+// tapped is the view of the picture as it leaves its Tap.
+func (s *Sessions) tapped(ctx context.Context, v View) (*Shown, error) {
+	if _, err := look.ParseStation(string(v.Tap)); err != nil {
+		return nil, BadInput{err}
+	}
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	raster, region := v.window(c.shot.Width, c.shot.Height)
+	f, err := s.band(ctx, c, raster, v.Tap)
+	if err != nil {
+		return nil, err
+	}
+	if region.W > 0 {
+		f = f.Crop(region.X, region.Y, region.W, region.H)
+	}
+	at := func(ctx context.Context, tap look.Station) (*frame.Frame, error) {
+		f, _, err := s.at(ctx, c, c.look, tap)
+		return f, err
+	}
+	return &Shown{Frame: f, Display: render.DisplayOf(c.look), Note: "as it leaves " + v.Tap.Label(), SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c, at: at, altered: true}, nil
+}
+
 // band is the picture as it leaves a station, made visible.
 func (s *Sessions) band(ctx context.Context, c *scene, r render.Raster, st look.Station) (*frame.Frame, error) {
 	switch st {

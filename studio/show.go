@@ -21,6 +21,7 @@ const (
 	ShowAdds       Show = "adds"         // what a step adds and takes away, in linear light, Gain times over
 	ShowMatte      Show = "matte"        // where a step acts
 	ShowSolo       Show = "solo"         // the path with this step alone in its station
+	ShowAlone      Show = "alone"        // the picture with this step alone in all of the path
 	ShowSource     Show = "source"       // the light alone that feeds a step which spreads it
 	ShowFar        Show = "far"          // the step at the top of its range
 	ShowWedge      Show = "wedge"        // a wedge of greys in the picture's place
@@ -35,14 +36,14 @@ const (
 
 // shows are what makes the pictures of each way, out of the side as it is.
 var shows = map[Show]func(*Sessions, context.Context, View, *Shown) (*Shown, error){
-	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowSource: (*Sessions).source, ShowFar: (*Sessions).far, ShowWedge: (*Sessions).wedge, ShowPlaced: (*Sessions).placed, ShowZones: (*Sessions).zones,
+	ShowAdds: (*Sessions).adds, ShowMatte: (*Sessions).matte, ShowSolo: (*Sessions).solo, ShowAlone: (*Sessions).alone, ShowSource: (*Sessions).source, ShowFar: (*Sessions).far, ShowWedge: (*Sessions).wedge, ShowPlaced: (*Sessions).placed, ShowZones: (*Sessions).zones,
 	ShowDifference: (*Sessions).less, ShowFalse: (*Sessions).falseColour, ShowClipped: (*Sessions).clipped, ShowExhausted: (*Sessions).exhausted,
 	ShowDelivery: (*Sessions).delivered,
 }
 
 // Shows lists the ways to look at a picture.
 func Shows() []Show {
-	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowSource, ShowFar, ShowWedge, ShowPlaced, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
+	return []Show{Plainly, ShowAdds, ShowMatte, ShowSolo, ShowAlone, ShowSource, ShowFar, ShowWedge, ShowPlaced, ShowZones, ShowDifference, ShowFalse, ShowClipped, ShowExhausted, ShowDelivery}
 }
 
 // UnmarshalText reads a way to look at a picture.
@@ -68,6 +69,9 @@ func (s *Sessions) Show(ctx context.Context, v View) (*Shown, error) {
 	show := shows[v.Show]
 	if show == nil && v.Show != Plainly {
 		return nil, Bad("there is no view %q", v.Show)
+	}
+	if v.Tap != "" && show == nil && v.Side.Of == AsItIs {
+		return s.tapped(ctx, v)
 	}
 	p, err := s.side(ctx, v)
 	if err != nil || show == nil {
@@ -163,6 +167,16 @@ func (s *Sessions) solo(ctx context.Context, v View, p *Shown) (*Shown, error) {
 	}
 	p.Note = fmt.Sprintf("%s with %s alone", step.Station.Label(), label)
 	p.Frame, err = s.shown(ctx, p, p.scene.look.Solo(step.Station, step.Name))
+	return p, err
+}
+
+func (s *Sessions) alone(ctx context.Context, v View, p *Shown) (*Shown, error) {
+	step, _, label, err := named(v, p)
+	if err != nil {
+		return nil, err
+	}
+	p.Note = label + " alone, all other steps at rest"
+	p.Frame, err = s.shown(ctx, p, p.scene.look.Alone(step.Station, step.Name))
 	return p, err
 }
 

@@ -20,7 +20,7 @@ type Side struct {
 	// Station is that of WithoutStation; Step that of WithoutStep.
 	Station look.Station
 	Step    look.StepPath
-	// ID is that of AnotherShot, APin or ATrial.
+	// ID is that of AnotherShot, OntoShot, APin or ATrial.
 	ID uint
 }
 
@@ -36,6 +36,7 @@ const (
 	WithoutStep    SideOf = "step"     // station.name: without one step
 	WithoutStation SideOf = "station"  // station:ID: without all steps of a station
 	AnotherShot    SideOf = "shot"     // shot:ID: another shot, where it was last looked at
+	OntoShot       SideOf = "onto"     // onto:ID: this shot's look on another shot, as that came in
 	APin           SideOf = "pin"      // pin:ID: a pin or a reference still
 	ATrial         SideOf = "trial"    // trial:ID: the shot under another trial, of its own or of a level above it
 )
@@ -62,7 +63,7 @@ func ParseSide(text string) (Side, error) {
 			return Side{}, BadInput{err}
 		}
 		return Side{Of: of, Station: st}, nil
-	case AnotherShot, APin, ATrial:
+	case AnotherShot, OntoShot, APin, ATrial:
 		n, err := strconv.ParseUint(id, 10, 32)
 		if err != nil {
 			return Side{}, nothing
@@ -79,7 +80,7 @@ func (s Side) String() string {
 		return s.Step.String()
 	case WithoutStation:
 		return fmt.Sprintf("%s:%s", s.Of, s.Station)
-	case AnotherShot, APin, ATrial:
+	case AnotherShot, OntoShot, APin, ATrial:
 		return fmt.Sprintf("%s:%d", s.Of, s.ID)
 	}
 	return string(s.Of)
@@ -101,6 +102,8 @@ func (s *Sessions) side(ctx context.Context, v View) (*Shown, error) {
 		return s.pinned(ctx, v, v.Side.ID)
 	case AnotherShot:
 		return s.otherShot(ctx, v, v.Side.ID)
+	case OntoShot:
+		return s.onto(ctx, v, v.Side.ID)
 	case BeforeLast:
 		return s.beforeLast(ctx, v)
 	case ATrial:
@@ -217,6 +220,38 @@ func (s *Sessions) otherShot(ctx context.Context, v View, id uint) (*Shown, erro
 		return nil, err
 	}
 	return s.plain(ctx, c, c.look)
+}
+
+// onto shows another shot under this one's look; how that shot came in stays its own.
+func (s *Sessions) onto(ctx context.Context, v View, id uint) (*Shown, error) {
+	from, err := s.lib.Shot(v.Shot)
+	if err != nil {
+		return nil, err
+	}
+	mine, err := s.levels(&v, from)
+	if err != nil {
+		return nil, err
+	}
+	to, err := s.lib.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	theirs, err := s.levelsOf(to, nil)
+	if err != nil {
+		return nil, err
+	}
+	v = v.placed(from.Width, from.Height, to.Width, to.Height)
+	v.Shot, v.Frame, v.Number, v.Look, v.Above, v.Encoding, v.Hide = id, to.Frame, nil, nil, nil, "", look.HideNothing
+	c, err := s.prepare(ctx, &v)
+	if err != nil {
+		return nil, err
+	}
+	c.look = mine.Whole().WithIntakeOf(theirs.Shot)
+	p, err := s.plain(ctx, c, c.look)
+	if err == nil {
+		p.Note = fmt.Sprintf("the look of %s on %s", from.Name, to.Name)
+	}
+	return p, err
 }
 
 // pinned shows a pin, converted to the display that the shot is made for.

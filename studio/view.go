@@ -35,6 +35,8 @@ type View struct {
 	Encoding string `json:"encoding,omitempty"`
 	// Show is how it is looked at.
 	Show Show `json:"show,omitempty"`
+	// Tap, where nothing else is shown, is the station that the picture is seen leaving; empty for the last.
+	Tap look.Station `json:"tap,omitempty"`
 	// Step is the step that is shown, read or picked for.
 	Step look.StepPath `json:"step,omitzero"`
 	// Against is the other side of a difference.

@@ -12,6 +12,9 @@ func (l *Look) Check() error {
 	if l.Made != nil {
 		l.Made.check()
 	}
+	if err := l.Treatment.check(); err != nil {
+		return err
+	}
 	if l.Stations == nil {
 		l.Stations = map[Station]*StationInLook{}
 	}

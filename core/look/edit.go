@@ -36,6 +36,7 @@ const (
 	OpGroup   Op = "group"    // make a group of the steps Names, called Name
 	OpUngroup Op = "ungroup"  // let the steps of Group stand by themselves
 	OpLay     Op = "lay"      // lay Group over the one above it by Name, or without one have it act in turn
+	OpTreat   Op = "treat"    // switch the treatment as a whole (Value true or false), or mix it (0 to 1)
 	OpSeen    Op = "seen"     // take the marks away of what was to be looked at again: of Setting, or of all of the step, or the look
 	OpFollow  Op = "follow"   // let the station be as the level above has it; what it has of its own goes
 	OpOwn     Op = "own"      // of a level: make the station that follows its own, as it is
@@ -47,7 +48,7 @@ const (
 
 // Ops lists the edits there are.
 func Ops() []Op {
-	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpGroup, OpUngroup, OpLay, OpSeen, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
+	return []Op{OpSet, OpReset, OpClear, OpOn, OpOff, OpMix, OpAdd, OpRemove, OpMove, OpTitle, OpPaste, OpMask, OpOutside, OpSource, OpKey, OpUnkey, OpCover, OpUncover, OpRename, OpGroup, OpUngroup, OpLay, OpTreat, OpSeen, OpFollow, OpOwn, OpLift, OpEncode, OpRestart, OpReplace}
 }
 
 // UnmarshalText reads an edit's name, refusing one that there is not.
@@ -83,7 +84,7 @@ type Edit struct {
 // edits are what the edits do to a look that is the edit's own copy; each returns what undo calls it. Those of steps are
 // given the step, made where it stands on the desk without being in the look.
 var (
-	lookEdits    = map[Op]func(e *Edit, l *Look) (string, error){OpCover: cover, OpUncover: uncover, OpRename: rename, OpSeen: seen}
+	lookEdits    = map[Op]func(e *Edit, l *Look) (string, error){OpCover: cover, OpUncover: uncover, OpRename: rename, OpTreat: treat, OpSeen: seen}
 	stationEdits = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchStation, OpOff: switchStation, OpMix: mixStation, OpClear: clearStation, OpFollow: follow}
 	groupEdits   = map[Op]func(e *Edit, l *Look) (string, error){OpOn: switchSteps, OpOff: switchSteps, OpRemove: removeSteps}
 	newEdits     = map[Op]func(e *Edit, l *Look) (string, error){OpAdd: add, OpPaste: paste, OpSet: set, OpReset: reset, OpClear: clearStep}

@@ -34,7 +34,7 @@ const (
 	LayLighten  Lay = "lighten"  // the greater of a and b
 	LayDarken   Lay = "darken"   // the lesser
 	LayScreen   Lay = "screen"   // a + b less what both have of white: a + b − ab up to 1, and light that adds beyond
-	LayMultiply Lay = "multiply" // ab
+	LayMultiply Lay = "multiply" // ab, with b held to 0…1: as a filter, it takes light away and adds none
 )
 
 // LayInfo names a way to lay, for the screen.
@@ -51,7 +51,7 @@ var Lays = []LayInfo{
 	{LayLighten, "Lighten", "beside the one above; the lighter of both"},
 	{LayDarken, "Darken", "beside the one above; the darker of both"},
 	{LayScreen, "Screen", "beside the one above; as two lights on one wall"},
-	{LayMultiply, "Multiply", "beside the one above; as two filters before one light"},
+	{LayMultiply, "Multiply", "beside the one above, as a filter before it: it takes light away"},
 }
 
 // UnmarshalText reads a way to lay.

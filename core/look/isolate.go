@@ -91,6 +91,18 @@ func (l *Look) Solo(s Station, name string) *Look {
 	return c
 }
 
+// Alone is Solo with all other stations at rest too, but for what brings the shot in and shows it.
+func (l *Look) Alone(s Station, name string) *Look {
+	c := l.Solo(s, name)
+	for _, t := range Stations {
+		if t != s && (t == Balance || t.Treats()) {
+			c.restAll(t, "")
+		}
+	}
+	c.Treatment = nil
+	return c
+}
+
 // FedAlone is the look with what feeds a step that spreads light in the step's place, and nothing else that spreads it.
 func (l *Look) FedAlone(s Station, name string) *Look {
 	c := l.Clone()

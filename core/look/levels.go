@@ -179,13 +179,21 @@ func (v Levels) Whole() *Look {
 			}
 		}
 	}
-	for _, s := range []Station{Balance, Finish} {
-		for _, of := range upwards[1:] {
-			if l := v.At(of); l != nil {
-				c.lay(s, l, of)
-			}
+	for _, of := range upwards[1:] {
+		if l := v.At(of); l != nil {
+			c.lay(Balance, l, of)
+			c.lay(Finish, l, of)
+			c.Treatment = c.Treatment.joined(l.Treatment)
 		}
 	}
+	return c
+}
+
+// WithIntakeOf is the look with the intake of another: for that one's shot.
+func (l *Look) WithIntakeOf(other *Look) *Look {
+	c := l.Clone()
+	delete(c.Stations, Intake)
+	c.take(Intake, other, "")
 	return c
 }
 

@@ -16,6 +16,8 @@ type Look struct {
 	Stations map[Station]*StationInLook `json:"stations"`
 	// Mattes are the look's, by the names under which its steps share them.
 	Mattes map[string]*Matte `json:"mattes,omitempty"`
+	// Treatment is the switch and strength of all that is done to the balanced picture, nil for on and whole.
+	Treatment *Treatment `json:"treatment,omitempty"`
 	// Trial is the number of the trial that is in use where the look is kept, 0 for none.
 	Trial int `json:"trial,omitempty"`
 	// Made is what the look was made with, once it has been stored.
@@ -97,6 +99,10 @@ func NewLook(name string) *Look {
 // Clone copies the look.
 func (l *Look) Clone() *Look {
 	c := &Look{Velours: l.Velours, Name: l.Name, Stations: map[Station]*StationInLook{}, Trial: l.Trial, Made: l.Made.clone(), Unread: maps.Clone(l.Unread), Tabular: l.Tabular, Fed: l.Fed}
+	if l.Treatment != nil {
+		t := *l.Treatment
+		c.Treatment = &t
+	}
 	for s, st := range l.Stations {
 		n := *st
 		n.Steps = make([]*Step, len(st.Steps))

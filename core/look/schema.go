@@ -24,10 +24,11 @@ func Schema() map[string]any {
 		stations[string(s)] = object(station, "on", "strength", "steps")
 	}
 	root := object(map[string]any{
-		"velours":  map[string]any{"const": Version, "description": "version of the format"},
-		"name":     map[string]any{"type": "string"},
-		"stations": object(stations),
-		"mattes":   map[string]any{"type": "object", "additionalProperties": matteSchema(), "description": "the look's mattes, by the names under which its steps share them"},
+		"velours":   map[string]any{"const": Version, "description": "version of the format"},
+		"name":      map[string]any{"type": "string"},
+		"treatment": object(map[string]any{"on": map[string]any{"type": "boolean"}, "strength": share()}, "on", "strength"),
+		"stations":  object(stations),
+		"mattes":    map[string]any{"type": "object", "additionalProperties": matteSchema(), "description": "the look's mattes, by the names under which its steps share them"},
 	}, "velours", "stations")
 	root["$schema"] = "https://json-schema.org/draft/2020-12/schema"
 	root["title"] = "A Velours look"

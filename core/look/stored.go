@@ -43,6 +43,18 @@ func ParseStored(data []byte) (*Look, error) {
 	if !take(top, "trial", &l.Trial) || l.Trial < 0 {
 		l.Trial = 0
 	}
+	if raw, ok := top["treatment"]; ok {
+		t := &Treatment{}
+		err := strict.JSON(raw, t)
+		if err == nil {
+			err = t.check()
+		}
+		if err != nil {
+			r.keep("treatment", raw, strict.Plain(err).Error())
+		} else {
+			l.Treatment = t
+		}
+	}
 	var version int
 	take(top, "velours", &version)
 	var made *Made
@@ -61,7 +73,7 @@ func ParseStored(data []byte) (*Look, error) {
 	r.stations(top)
 	for name, part := range top {
 		switch name {
-		case "name", "trial", "velours", "made", "unread", "mattes", "stations":
+		case "name", "trial", "treatment", "velours", "made", "unread", "mattes", "stations":
 		default:
 			r.keep(name, part, "this program does not know it")
 		}

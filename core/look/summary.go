@@ -9,8 +9,10 @@ import (
 
 // Told is what a look does, for a person to read: its stations in the order of light, each with the steps that are in it.
 type Told struct {
-	Name     string        `json:"name"`
-	Stations []ToldStation `json:"stations"`
+	Name string `json:"name"`
+	// Treatment is what holds of lens, negative, print and finish together, empty where they are on and whole.
+	Treatment string        `json:"treatment,omitempty"`
+	Stations  []ToldStation `json:"stations"`
 	// Mattes are those that steps act in.
 	Mattes []ToldMatte `json:"mattes"`
 }
@@ -58,6 +60,9 @@ type ToldMatte struct {
 // Tell puts a look into words: every value that is not at its default, and steps that are in it though all of theirs are.
 func (l *Look) Tell() *Told {
 	t := &Told{Name: l.Name, Stations: []ToldStation{}, Mattes: []ToldMatte{}}
+	if x := l.Treatment; x != nil {
+		t.Treatment = "Lens, negative, print and finish together" + noted(!x.On, 100*x.Strength)
+	}
 	used := map[string]bool{}
 	for _, s := range Stations {
 		st := l.Stations[s]
@@ -210,6 +215,9 @@ func (t *Told) String() string {
 	var b strings.Builder
 	if t.Name != "" {
 		fmt.Fprintf(&b, "%s\n%s\n", t.Name, strings.Repeat("=", len([]rune(t.Name))))
+	}
+	if t.Treatment != "" {
+		fmt.Fprintf(&b, "%s\n", t.Treatment)
 	}
 	for _, st := range t.Stations {
 		fmt.Fprintf(&b, "\n%s%s\n", st.Label, noted(st.Off, st.Strength))

@@ -230,6 +230,9 @@ const UsualWidth = 24.9
 
 // gather lets every active step of a look contribute.
 func gather(l *look.Look, r Raster) *Builder {
+	if l.TreatedBy() == 0 {
+		l = l.Untreated()
+	}
 	b := &Builder{Look: l, Overall: 1, Raster: r, tabular: l.Tabular, at: map[look.Station][]Operation{}, film: map[Slot][]contribution{}}
 	b.Film.Width, b.Film.Squeeze = UsualWidth, 1
 	l.Steps(func(k *look.Kind, p *look.Step) {

@@ -194,7 +194,7 @@ func laid(a, b float32, lay look.Lay) float32 {
 	case look.LayScreen:
 		return a + b - min(max(a, 0), 1)*min(max(b, 0), 1)
 	case look.LayMultiply:
-		return a * max(b, 0)
+		return a * min(max(b, 0), 1)
 	}
 	return b
 }

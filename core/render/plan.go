@@ -28,13 +28,18 @@ type Plan struct {
 	passes []pass
 	// closed tells that the last pass takes no more operations.
 	closed bool
-	// plain is the path without film, mixed in by 1 − overall at the end.
-	plain   *Plan
-	overall float64
+	// under are paths that the picture is laid over in the end, one after the other.
+	under []under
 	// Display is what the plan's code values are for, from Screen on.
 	Display *colour.Display
 	// small is the plan for small pictures, where there is an operation that surveys the shot.
 	small *Plan
+}
+
+// under is a path over which a picture is laid by a share: that without film, or without the treatment.
+type under struct {
+	*Plan
+	share float64
 }
 
 // A pass is one spatial operation, or pointwise ones in a row, with one among them, at most, that looks at its near neighbours.
@@ -102,6 +107,24 @@ type target struct {
 }
 
 func compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, to target) (*Plan, error) {
+	share := l.TreatedBy()
+	if share == 0 {
+		return compile(ctx, l.Untreated(), e, r, to)
+	}
+	if share < 1 { // until the last station it is whole
+		whole := l.Clone()
+		whole.Treatment = nil
+		p, err := compile(ctx, whole, e, r, to)
+		if err != nil || to.tap.Index() < look.Finish.Index() {
+			return p, err
+		}
+		plain, err := compile(ctx, l.Untreated(), e, r, to)
+		if err != nil {
+			return nil, err
+		}
+		p.under = append(p.under, under{plain, share})
+		return p, nil
+	}
 	p, err := compileAt(ctx, l, e, r, to)
 	if err == nil && p.surveys() {
 		to.size = film.DraftTableSize
@@ -116,7 +139,7 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 		e = colour.Undeclared()
 	}
 	b := gather(l, r)
-	p := &Plan{raster: r, encoding: e, head: colour.Identity, overall: 1, Display: b.Screen.Display, cleaning: b.cleaning, draft: to.size == film.DraftTableSize}
+	p := &Plan{raster: r, encoding: e, head: colour.Identity, Display: b.Screen.Display, cleaning: b.cleaning, draft: to.size == film.DraftTableSize}
 	at := to.tap.Index()
 	balance, lens := b.at[look.Balance], b.at[look.Lens]
 	if at < look.Balance.Index() {
@@ -207,10 +230,11 @@ func compileAt(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, 
 	}
 	p.finish(b, at)
 	if at >= look.Finish.Index() && b.Overall < 1 {
-		p.overall = b.Overall
-		if p.plain, err = compile(ctx, l.WithoutFilm(), e, r, to); err != nil {
+		plain, err := compile(ctx, l.WithoutFilm(), e, r, to)
+		if err != nil {
 			return nil, err
 		}
+		p.under = append(p.under, under{plain, b.Overall})
 	}
 	return p, nil
 }

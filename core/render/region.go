@@ -37,8 +37,9 @@ func (r Region) Key() string {
 func (p *Plan) In(r Region) *Plan {
 	q := *p
 	q.region = r.Within(p.raster)
-	if p.plain != nil {
-		q.plain = p.plain.In(r)
+	q.under = nil
+	for _, u := range p.under {
+		q.under = append(q.under, under{u.In(r), u.share})
 	}
 	return &q
 }

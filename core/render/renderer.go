@@ -119,14 +119,16 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	if have != p.region {
 		at = cut(at, p.region.inside(have))
 	}
-	if p.plain == nil {
-		return at, nil
+	for _, u := range p.under {
+		other, err := r.RenderAs(ctx, u.Plan, src, n, number)
+		if err != nil {
+			return nil, err
+		}
+		if at, err = blend(ctx, at, other, u.share); err != nil {
+			return nil, err
+		}
 	}
-	other, err := r.RenderAs(ctx, p.plain, src, n, number)
-	if err != nil {
-		return nil, err
-	}
-	return blend(ctx, at, other, p.overall)
+	return at, nil
 }
 
 // inPlace runs a spatial pass, and the pointwise one after it if there is one, over the picture

@@ -71,10 +71,13 @@ func (r *Renderer) Bind(ctx context.Context, p *Plan, src Source) (*Plan, error)
 		return nil, err
 	}
 	q.small = nil
-	if p.plain != nil {
-		if q.plain, err = r.Bind(ctx, p.plain, src); err != nil {
+	q.under = nil
+	for _, u := range p.under {
+		bound, err := r.Bind(ctx, u.Plan, src)
+		if err != nil {
 			return nil, err
 		}
+		q.under = append(q.under, under{bound, u.share})
 	}
 	return &q, nil
 }

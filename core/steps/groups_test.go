@@ -50,7 +50,7 @@ func TestGroupsAreLaidOverTheOneAbove(t *testing.T) {
 		look.LayLighten:  math.Max,
 		look.LayDarken:   math.Min,
 		look.LayScreen:   func(a, b float64) float64 { return a + b - math.Min(math.Max(a, 0), 1)*math.Min(math.Max(b, 0), 1) },
-		look.LayMultiply: func(a, b float64) float64 { return a * math.Max(b, 0) },
+		look.LayMultiply: func(a, b float64) float64 { return a * math.Min(math.Max(b, 0), 1) },
 	} {
 		for _, strength := range []float64{1, 0.4, 0} {
 			l := edited(t, two(t, lay), look.Edit{Op: look.OpMix, Station: look.Balance, Group: "group", Value: strength})

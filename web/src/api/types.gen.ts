@@ -177,6 +177,7 @@ export interface Desk {
   families: Family[]
   formats: Format[]
   parts: PartInfo[]
+  lays: LayInfo[]
   engine: string
   favourites: string[]
 }
@@ -406,6 +407,12 @@ export interface Kind {
   ready?: Ready[]
 }
 
+export interface LayInfo {
+  id: string
+  label: string
+  note: string
+}
+
 export interface Levels {
   id: number
   look: Look
@@ -467,6 +474,7 @@ export interface Look {
   name: string
   stations: Record<string, StationInLook>
   mattes?: Record<string, Matte>
+  treatment?: Treatment
   trial?: number
   made?: Made
   unread?: Record<string, Unread>
@@ -624,7 +632,7 @@ export interface NoEffectRequest {
   view: View
 }
 
-export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'group' | 'ungroup' | 'lay' | 'seen' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
+export type Op = 'set' | 'reset' | 'clear' | 'on' | 'off' | 'strength' | 'add' | 'remove' | 'move' | 'title' | 'paste' | 'matte' | 'outside' | 'source' | 'key' | 'unkey' | 'cover' | 'uncover' | 'rename' | 'group' | 'ungroup' | 'lay' | 'treat' | 'seen' | 'follow' | 'own' | 'lift' | 'declare' | 'restart' | 'look'
 
 export interface Own {
   veloursEncoding: number
@@ -1158,9 +1166,9 @@ export interface ShotsChange {
   shots: number[]
 }
 
-export type Show = '' | 'adds' | 'matte' | 'solo' | 'source' | 'far' | 'wedge' | 'placed' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
+export type Show = '' | 'adds' | 'matte' | 'solo' | 'alone' | 'source' | 'far' | 'wedge' | 'placed' | 'zones' | 'difference' | 'false' | 'clip-display' | 'clip-film' | 'delivery'
 
-export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `pin:${number}` | `trial:${number}`
+export type Side = '' | 'film' | 'entered' | 'previous' | StepPath | `station:${string}` | `shot:${number}` | `onto:${number}` | `pin:${number}` | `trial:${number}`
 
 export interface SkinMove {
   share: number
@@ -1290,6 +1298,7 @@ export interface Target {
 
 export interface Told {
   name: string
+  treatment?: string
   stations: ToldStation[]
   mattes: ToldMatte[]
 }
@@ -1357,6 +1366,11 @@ export interface TonesRequest {
   view: View
 }
 
+export interface Treatment {
+  on: boolean
+  strength: number
+}
+
 export interface Trial {
   id: number
   level: string
@@ -1416,6 +1430,7 @@ export interface View {
   side?: Side
   encoding?: string
   show?: Show
+  tap?: string
   step?: StepPath
   against?: Side
   codec?: string

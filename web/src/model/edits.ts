@@ -3,7 +3,23 @@ import { kindOf, nameOf, valueOf } from './look'
 import { keyedOf, stepAt } from './parts'
 
 /** Edits that change a look in place, which the screen need not wait for. */
-export const atOnce = ['set', 'reset', 'clear', 'on', 'off', 'strength', 'outside', 'source', 'key', 'unkey', 'cover', 'matte', 'title']
+export const atOnce = [
+  'set',
+  'reset',
+  'clear',
+  'on',
+  'off',
+  'strength',
+  'outside',
+  'source',
+  'key',
+  'unkey',
+  'cover',
+  'matte',
+  'title',
+  'lay',
+  'treat',
+]
 
 /** The same edit that the server makes. */
 export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
@@ -13,6 +29,15 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
     next.mattes = { ...next.mattes, [edit.name!]: structuredClone(edit.matte!) }
     return next
   }
+  if (op === 'treat') {
+    const t = {
+      ...(next.treatment ?? { on: true, strength: 1 }),
+      ...(typeof value === 'boolean' ? { on: value } : { strength: value as number }),
+    }
+    if (t.on && t.strength === 1) delete next.treatment
+    else next.treatment = t
+    return next
+  }
   if (!station) return next
   if (op === 'clear' && !kind) {
     delete next.stations[station]
@@ -20,6 +45,18 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
   }
   const part = (next.stations[station] ??= { on: true, strength: 1, steps: [] })
   part.steps ??= []
+  if (edit.group) {
+    const group = part.groups?.[edit.group]
+    if (!group) return next
+    if (op === 'on' || op === 'off') group.on = op === 'on'
+    if (op === 'on') part.on = true
+    if (op === 'strength') group.strength = value as number
+    if (op === 'title') group.title = edit.name!.trim()
+    if (op === 'matte') group.matte = edit.name || null
+    if (op === 'outside') group.outside = value as boolean
+    if (op === 'lay') group.lay = edit.name
+    return next
+  }
   if (edit.names) {
     for (const s of part.steps) if (edit.names.includes(nameOf(s))) s.on = op === 'on'
     if (op === 'on') part.on = true
@@ -39,6 +76,8 @@ export function applied(look: Look, edit: Edit, kinds: Kind[]): Look {
     const order = (id: string) => kinds.findIndex((k) => k.station === station && k.id === id)
     const at = part.steps.reduce((last, s, i) => (order(s.kind) <= order(of.id) ? i + 1 : last), 0)
     part.steps.splice(at, 0, step)
+    const beside = part.steps[at - 1]?.group
+    if (beside && beside === part.steps[at + 1]?.group) step.group = beside
   }
   if (!step) return next
   step.settings ??= {}

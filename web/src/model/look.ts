@@ -54,7 +54,11 @@ export function stationOn(look: Look, station: string): boolean {
 export function isActive(look: Look, kind: Kind, name?: string): boolean {
   if (kind.fixed) return true
   const steps = look.stations[kind.station]?.steps ?? []
-  return stationOn(look, kind.station) && steps.some((s) => s.kind === kind.id && s.on && (!name || nameOf(s) === name))
+  const groups = look.stations[kind.station]?.groups
+  return (
+    stationOn(look, kind.station) &&
+    steps.some((s) => s.kind === kind.id && s.on && (!name || nameOf(s) === name) && (groups?.[s.group ?? '']?.on ?? true))
+  )
 }
 
 /** Whether what a step needs for an effect is there. */

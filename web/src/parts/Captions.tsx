@@ -1,6 +1,6 @@
 import { Menu } from '../controls/Menu'
 import { judge } from '../state/judge'
-import { setDifference, setOwnSide, setShow } from '../state/judging'
+import { setDifference, setOwnSide, setShow, setTap } from '../state/judging'
 import { keyLabel } from '../state/keymap'
 import { studio, useStudio } from '../state/studio'
 import { useSides } from './sides'
@@ -40,6 +40,18 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
         >
           {hide === 'above' ? 'the look above is hidden' : 'the shot’s own is hidden'} (
           {keyLabel(hide === 'above' ? 'hide-above' : 'hide-own')})
+        </button>
+      )}
+      {j.tap && !j.show && j.layout === 'one' && (
+        <button
+          type="button"
+          className={`${chip} absolute bottom-2 left-2 hover:bg-black/85`}
+          data-testid="tap"
+          title="Press, or Escape, for the whole way through"
+          onPointerDown={(e) => e.stopPropagation()}
+          onClick={() => setTap('')}
+        >
+          {note} <span className="text-white/60">back (Esc)</span>
         </button>
       )}
       {j.layout === 'wipe' && (

@@ -37,7 +37,7 @@ export function CompareCluster() {
         </Button>
       </KeyTip>
       <Menu label="Other side" value={side} groups={groups} onChange={setSide}>
-        <span className="max-w-32 truncate">{name(side)}</span>
+        <span className="max-w-24 truncate">{name(side)}</span>
       </Menu>
     </div>
   )

@@ -1,11 +1,14 @@
 import { useRef, useState, type PointerEvent } from 'react'
+import type { Look } from '../api/types.gen'
 import { drag as startDrag } from '../controls/drag'
 import { Button } from '../controls/Button'
+import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
-import { desk, entries, type Entry } from '../state/desk'
-import { addStep, copySteps, moveTo, pasteSteps, removeSteps } from '../state/steps'
+import { desk, entries, runs, type Entry } from '../state/desk'
+import { addStep, copySteps, groupSteps, moveTo, pasteSteps, removeSteps } from '../state/steps'
+import { GroupCard } from './GroupCard'
 import { nameOf, stationOn } from '../model/look'
 import { studio, useStudio } from '../state/studio'
 import { Card } from './Card'
@@ -67,13 +70,30 @@ export function Desk() {
       </div>
       <UnreadParts look={look} station={station} />
       {station === 'intake' && <Passport />}
-      <Cards list={entries(look, info.kinds, station)} station={station} dim={!on} />
+      <Cards look={look} list={entries(look, info.kinds, station)} station={station} dim={!on} />
+      {switchable && station !== 'intake' && station !== 'screen' && (
+        <div className="mt-2.5 px-2.5">
+          <Dial
+            label="Strength"
+            help={`How much of all steps of ${place.label} is mixed in, each by its own strength times this.`}
+            unit="%"
+            min={0}
+            max={100}
+            step={1}
+            initial={100}
+            value={Math.round((look.stations[station]?.strength ?? 1) * 1000) / 10}
+            dim={!on}
+            onChange={(v, gesture, hurry) => studio.edit({ op: 'strength', station, value: v / 100, gesture }, hurry)}
+            onReset={() => studio.edit({ op: 'strength', station, value: 1 })}
+          />
+        </div>
+      )}
     </aside>
   )
 }
 
 /** The cards, which the grip of one drags to another place. */
-function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: boolean }) {
+function Cards({ look, list, station, dim }: { look: Look; list: Entry[]; station: string; dim: boolean }) {
   const box = useRef<HTMLDivElement>(null)
   const [drag, setDrag] = useState<{ name: string; at: number } | null>(null)
 
@@ -100,23 +120,34 @@ function Cards({ list, station, dim }: { list: Entry[]; station: string; dim: bo
   /** Puts a step before the card at a place; cards that are not in the look do not count. */
   function drop(name: string, at: number) {
     const steps = (studio.get().look?.stations[station]?.steps ?? []).map(nameOf)
-    const before = list.slice(0, at).filter((e) => e.step && e.name !== name).length
+    const before = cards.slice(0, at).filter((e) => e.step && e.name !== name).length
     const from = steps.indexOf(name)
     if (from >= 0 && before !== from) moveTo(station, name, Math.min(before, steps.length - 1))
   }
   const mark = <div className="h-[2px] rounded-full bg-plum" aria-hidden />
+  const laid = runs(look, list, station)
+  const cards = laid.flatMap((run) => ('card' in run ? [run.card] : run.cards))
+  const one = (e: Entry) => (
+    <div
+      key={`${e.kind.station}.${e.name}`}
+      className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${drag?.name === e.name ? 'opacity-50' : ''}`}
+    >
+      {drag?.at === cards.indexOf(e) && mark}
+      <Card entry={e} onGrip={grip(e.name)} />
+    </div>
+  )
   return (
     <div ref={box} className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${dim ? 'opacity-60' : ''}`}>
-      {list.map((e, i) => (
-        <div
-          key={`${e.kind.station}.${e.name}`}
-          className={`grid grid-cols-[minmax(0,1fr)] gap-2.5 ${drag?.name === e.name ? 'opacity-50' : ''}`}
-        >
-          {drag?.at === i && mark}
-          <Card entry={e} onGrip={grip(e.name)} />
-        </div>
-      ))}
-      {drag?.at === list.length && mark}
+      {laid.map((run, i) =>
+        'card' in run ? (
+          one(run.card)
+        ) : (
+          <GroupCard key={run.group} station={station} name={run.group} first={i === 0}>
+            {run.cards.map(one)}
+          </GroupCard>
+        ),
+      )}
+      {drag?.at === cards.length && mark}
     </div>
   )
 }
@@ -175,6 +206,11 @@ function GroupBar({ station }: { station: string }) {
       <span className="grow text-soft">{names.length === 1 ? '1 step' : `${names.length} steps`}</span>
       <Button onClick={() => studio.edit({ op: 'on', station, names })}>on</Button>
       <Button onClick={() => studio.edit({ op: 'off', station, names })}>off</Button>
+      {!['intake', 'screen'].includes(station) && (
+        <Tip help="One switch, strength and matte for steps that stand beside each other" side="left">
+          <Button onClick={() => groupSteps(station, names)}>group</Button>
+        </Tip>
+      )}
       <Button onClick={() => copySteps(station, names)}>copy</Button>
       <Button onClick={() => removeSteps(station, names)}>remove</Button>
       <button type="button" aria-label="Choose none" className="px-1 text-dim hover:text-text" onClick={() => desk.set({ chosen: [] })}>

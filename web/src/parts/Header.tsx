@@ -1,9 +1,12 @@
 import { windowId } from '../api/gesture'
 import type { Change } from '../api/types.gen'
 import { Button } from '../controls/Button'
+import { Cell } from '../controls/Cell'
 import { Tip } from '../controls/Tip'
+import { Toggle } from '../controls/Toggle'
 import { wholeOf } from '../model/levels'
 import { shotOf, studio, useStudio } from '../state/studio'
+import { treat, treatmentOf } from '../state/treatment'
 import { KeyTip } from './KeyTip'
 import { AddShot } from './AddShot'
 import { CompareCluster } from './CompareCluster'
@@ -24,18 +27,24 @@ export function Header() {
   })
   const connected = useStudio((s) => s.connected)
   return (
-    <header className="flex h-full items-center gap-3 border-b border-line px-3">
+    <header className="flex h-full items-center gap-2 border-b border-line px-3">
       <h1 className="text-base font-bold tracking-[0.16em]">VELOURS</h1>
-      <span className="truncate font-medium" data-testid="shot-name">
+      <span className="min-w-10 truncate font-medium" data-testid="shot-name">
         {shot?.name}
       </span>
       {shot && (
-        <Tip help={shot.doubt || 'What the numbers of the file are taken for, what they are worked on as, and what they are shown on.'}>
+        <Tip
+          help={
+            shot.doubt ||
+            'What the numbers of the file are taken for, and what they are shown on. Between the two they are worked on as scene-linear ACEScg.'
+          }
+        >
           <span className={`shrink-0 text-xs ${shot.encoding && !shot.doubt ? 'text-dim' : 'text-amber'}`} data-testid="path-line">
-            {shot.encoding || 'undeclared'} → ACEScg → {display}
+            {shot.encoding || 'undeclared'} → {display}
           </span>
         </Tip>
       )}
+      {shot && <TreatmentCell />}
       {!connected && <span className="text-amber">Velours does not answer; trying again</span>}
       <span className="ml-auto" />
       <div className="flex items-center gap-1.5">
@@ -67,6 +76,38 @@ export function Header() {
         <DeliverDialog />
       </div>
     </header>
+  )
+}
+
+/** The switch and the strength of the whole treatment. */
+function TreatmentCell() {
+  const docs = useStudio((s) => s.docs)
+  const level = useStudio((s) => s.level)
+  const t = treatmentOf(docs, level)
+  const of = level === 'shot' || !docs[level] ? '' : ` of the ${level}`
+  return (
+    <div className="flex shrink-0 items-center gap-1" role="group" aria-label={`Treatment${of}`}>
+      <KeyTip help={`All of the treatment${of}: lens, negative, print and finish. Intake, balance and screen stay.`} command="treatment">
+        <span className="flex">
+          <Toggle on={t.on} label={`Treatment${of} on`} onChange={(on) => treat(on)} />
+        </span>
+      </KeyTip>
+      <div className="w-9">
+        <Cell
+          label={`Treatment${of}`}
+          help="How much of lens, negative, print and finish together is mixed over the balanced picture"
+          unit="%"
+          min={0}
+          max={100}
+          step={1}
+          initial={100}
+          value={Math.round(t.strength * 1000) / 10}
+          dim={!t.on}
+          onChange={(v, gesture, hurry) => treat(v / 100, gesture, hurry)}
+          onReset={() => treat(1)}
+        />
+      </div>
+    </div>
   )
 }
 

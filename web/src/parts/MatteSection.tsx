@@ -89,7 +89,8 @@ export function MatteSection({ kind, name, step }: { kind: Kind; name: string; s
   )
 }
 
-function MatteEditor({ path, name }: { path: StepPath; name: string }) {
+/** The parts of a matte. Places that are picked are of the light that enters the step `asks`. */
+export function MatteEditor({ path, name, asks = path }: { path: StepPath; name: string; asks?: StepPath }) {
   const matte = useStudio((s) => s.look)!.mattes![name]!
   const info = useStudio((s) => s.desk)!
   const activePart = desk.use((s) => (s.activeStep === path ? s.part : 0))
@@ -117,6 +118,7 @@ function MatteEditor({ path, name }: { path: StepPath; name: string }) {
         <Part
           key={i}
           path={path}
+          asks={asks}
           name={name}
           part={part}
           index={i}
@@ -175,6 +177,7 @@ function Rename({ name }: { name: string }) {
 
 function Part({
   path,
+  asks,
   name,
   part,
   index,
@@ -183,6 +186,7 @@ function Part({
   last,
 }: {
   path: StepPath
+  asks: StepPath
   name: string
   part: MattePart
   index: number
@@ -191,7 +195,7 @@ function Part({
   last: boolean
 }) {
   const frame = useStudio((s) => s.frame)
-  const picking = desk.use((s) => s.picking?.path === path && s.picking.what === `part ${index}`)
+  const picking = desk.use((s) => s.picking?.path === asks && s.picking.what === `part ${index}`)
   const now = partAt(part, kind.settings, frame)
   const set = (values: Record<string, Value>, gesture = '', hurry = false) => setPart(name, index, kind.settings, values, gesture, hurry)
   const keyed = (part.keys ?? []).some((k) => k.frame === frame)
@@ -232,7 +236,7 @@ function Part({
               type="button"
               aria-pressed={picking}
               className={picking ? 'rounded-sm px-1 text-xs text-plum' : word}
-              onClick={() => pick(path, `part ${index}`, (v) => set(taken(kind.id, v)))}
+              onClick={() => pick(asks, `part ${index}`, (v) => set(taken(kind.id, v)))}
             >
               pick
             </button>

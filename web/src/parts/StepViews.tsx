@@ -7,7 +7,7 @@ import { KeyTip } from './KeyTip'
 const views: { id: Show; label: string; help: string }[] = [
   { id: 'adds', label: 'adds', help: 'What this step adds and takes away, in linear light, amplified' },
   { id: 'matte', label: 'matte', help: 'Where this step acts: white where it changes most, black where nothing' },
-  { id: 'solo', label: 'solo', help: 'This step alone in its station; the others rest' },
+  { id: 'solo', label: 'solo', help: 'This step alone in its station; the others rest. With Shift: alone in all of the path' },
 ]
 
 const source: (typeof views)[number] = { id: 'source', label: 'source', help: 'The light alone that feeds this step' }
@@ -28,6 +28,7 @@ const placed: (typeof views)[number] = {
 export function StepViews({ kind, path, title, active }: { kind: Kind; path: StepPath; title: string; active: boolean }) {
   const show = judge.use((s) => (s.step === path ? s.show : ''))
   if (!active && !show) return null
+  const lit = (id: Show) => show === id || (id === 'solo' && show === 'alone')
   const word = 'rounded-sm px-[1.5px] text-xs'
   return (
     <div className="flex items-center" role="group" aria-label={`Views of ${title}`}>
@@ -40,9 +41,9 @@ export function StepViews({ kind, path, title, active }: { kind: Kind; path: Ste
         <Tip key={v.id} help={`${v.help}. Escape returns.`} side="left">
           <button
             type="button"
-            aria-pressed={show === v.id}
-            className={`${word} ${show === v.id ? 'text-plum' : 'text-dim hover:text-text'}`}
-            onClick={() => setShow(v.id, path)}
+            aria-pressed={lit(v.id)}
+            className={`${word} ${lit(v.id) ? 'text-plum' : 'text-dim hover:text-text'}`}
+            onClick={(e) => setShow(v.id === 'solo' && e.shiftKey ? 'alone' : v.id, path)}
           >
             {v.label}
           </button>

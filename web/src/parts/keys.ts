@@ -6,12 +6,13 @@ import { desk } from '../state/desk'
 import { setBox, setDock } from '../state/docking'
 import { mark } from '../state/footage'
 import { judge } from '../state/judge'
-import { exaggerate, release, setBefore, setLayout, setShow } from '../state/judging'
+import { exaggerate, release, setBefore, setLayout, setShow, setTap } from '../state/judging'
 import { commandOf, keysOf, written, type Command, type StationCommand } from '../state/keymap'
 import { pinFrame } from '../state/pins'
 import { player } from '../state/player'
 import { scopes } from '../state/scopes'
 import { pasteSteps } from '../state/steps'
+import { treat, treatmentOf } from '../state/treatment'
 import { nextTrial } from '../state/trials'
 import { openStrip } from '../state/testStrip'
 import { studio } from '../state/studio'
@@ -28,6 +29,7 @@ function back() {
   const { show, layout } = judge.get()
   if (desk.get().picking) return desk.set({ picking: null })
   if (show) return setShow('')
+  if (judge.get().tap) return setTap('')
   if (scopes.get().box) return setBox(null)
   if (layout !== 'one') return setLayout(layout)
   if (studio.get().alone) leaveAlone()
@@ -86,6 +88,8 @@ const does: Record<Exclude<Command, 'copy'>, () => void> = {
   difference: () => setLayout('difference'),
   pin: () => void pinFrame(),
   strip: () => openStrip(),
+  tap: () => setTap(studio.get().station),
+  treatment: () => treat(!treatmentOf(studio.get().docs, studio.get().level).on),
   scopes: () => setDock({ open: !scopes.get().dock.open }),
   'false-colour': () => setShow('false'),
   clipping: () => setShow('clip-display'),

@@ -35,6 +35,7 @@ export function useSides(): { groups: { title: string; items: MenuItem<Side>[] }
     },
     { title: 'Pins', items: pins.filter((p) => !p.reference).map((p) => ({ id: `pin:${p.id}`, label: p.name })) },
     { title: 'References', items: pins.filter((p) => p.reference).map((p) => ({ id: `pin:${p.id}`, label: p.name })) },
+    { title: 'This look on', items: shots.filter((s) => s.id !== of.shotId).map((s) => ({ id: `onto:${s.id}`, label: s.name })) },
     { title: 'Another shot', items: shots.filter((s) => s.id !== of.shotId).map((s) => ({ id: `shot:${s.id}`, label: s.name })) },
   ]
   return { groups, name }

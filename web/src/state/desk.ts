@@ -72,6 +72,25 @@ export function entries(look: Look, kinds: Kind[], station: string): Entry[] {
   return list
 }
 
+/** A card by itself, or the cards of a group. */
+export type Run = { group: string; cards: Entry[] } | { card: Entry }
+
+/** The cards of a station with those of its groups together; what stands among them without being in the look comes after. */
+export function runs(look: Look, list: Entry[], station: string): Run[] {
+  const groups = look.stations[station]?.groups ?? {}
+  const out: Run[] = []
+  const seen = new Set<string>()
+  for (const card of list) {
+    const group = card.step?.group ?? ''
+    if (!groups[group]) out.push({ card })
+    else if (!seen.has(group)) {
+      seen.add(group)
+      out.push({ group, cards: list.filter((e) => e.step?.group === group) })
+    }
+  }
+  return out
+}
+
 /** Makes a step the active one. */
 export function activate(path: StepPath) {
   if (desk.get().activeStep !== path) desk.set({ activeStep: path, part: 0 })
@@ -81,12 +100,16 @@ export function deactivate() {
   desk.set({ chosen: [], activeStep: '', part: 0, picking: null })
 }
 
-/** The matte that a step acts in, with its name. */
+/** How a group is named where steps are, among what has handles on the picture. */
+export const groupPath = (station: string, group: string): StepPath => `${station}.group:${group}`
+
+/** The matte that a step or a group acts in, with its name. */
 export function matteOf(look: Look, path: StepPath | ''): { name: string; matte: Matte } | null {
   const [station, name] = split(path)
-  const step = stepNamed(look, station, name)
-  const matte = step?.matte ? look.mattes?.[step.matte] : undefined
-  return matte ? { name: step!.matte!, matte } : null
+  const group = name.startsWith('group:') ? look.stations[station]?.groups?.[name.slice(6)] : undefined
+  const called = (group ?? stepNamed(look, station, name))?.matte
+  const matte = called ? look.mattes?.[called] : undefined
+  return matte ? { name: called!, matte } : null
 }
 
 export function split(path: string): [string, string] {

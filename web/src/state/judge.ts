@@ -11,6 +11,8 @@ export interface Judge {
   own: Side
   /** Held: the other side in place of the picture. */
   before: boolean
+  /** The station that the picture is seen leaving, '' for the last. */
+  tap: string
   layout: Layout
   /** The wipe's line: a point in shares of the picture, and its turn in degrees; 0 stands upright. */
   wipe: { x: number; y: number; turn: number }
@@ -32,6 +34,7 @@ export const judge = new Store<Judge>({
   side: 'film',
   own: '',
   before: false,
+  tap: '',
   layout: 'one',
   wipe: { x: 0.5, y: 0.5, turn: 0 },
   show: '',
@@ -51,11 +54,12 @@ export function comparing(s = judge.get()) {
 }
 
 /** What of the judging goes into a request for the picture. */
-export function shown(s = judge.get()): Pick<View, 'side' | 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
+export function shown(s = judge.get()): Pick<View, 'side' | 'tap' | 'show' | 'step' | 'against' | 'gain' | 'black' | 'codec' | 'megabits'> {
   if (s.show === 'delivery') return { show: s.show, codec: s.codec, megabits: s.megabits }
   if (s.show) return { show: s.show, step: s.step || undefined, gain: s.gain, black: s.black }
   if (s.layout === 'difference') return { show: 'difference', side: s.own || undefined, against: s.side, gain: s.gain, black: s.black }
-  return comparing(s) && s.own ? { side: s.own } : {}
+  if (comparing(s)) return s.own ? { side: s.own } : {}
+  return s.tap ? { tap: s.tap } : {}
 }
 
 export function moveWipe(change: Partial<Judge['wipe']>) {
@@ -82,6 +86,8 @@ export function sideName(side: Side, shots: ShotCard[], pins: Pin[], trials: Tri
       return `without ${id![0]!.toUpperCase()}${id!.slice(1)}`
     case 'shot':
       return shots.find((s) => s.id === Number(id))?.name ?? 'a shot that is gone'
+    case 'onto':
+      return `this look on ${shots.find((s) => s.id === Number(id))?.name ?? 'a shot that is gone'}`
     case 'pin':
       return pins.find((p) => p.id === Number(id))?.name ?? 'a pin that is gone'
   }

@@ -29,6 +29,12 @@ export function setOwnSide(own: Side) {
   studio.refreshView()
 }
 
+/** Keeps the picture as it leaves a station while others are worked at; again, or without one, it is the whole way through. */
+export function setTap(tap: string) {
+  judge.set({ tap: tap === judge.get().tap ? '' : tap })
+  studio.refresh(false)
+}
+
 /** Shows a view, or the picture again if it is there already. */
 export function setShow(show: Show, step: StepPath | '' = '') {
   const now = judge.get()

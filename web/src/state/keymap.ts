@@ -23,6 +23,8 @@ export const commands = [
   { id: 'difference', group: 'Comparing', label: 'Difference to the other side', usual: ['d'] },
   { id: 'pin', group: 'Comparing', label: 'Pin this frame', usual: ['p'] },
   { id: 'strip', group: 'Comparing', label: 'Test strip', usual: ['t'] },
+  { id: 'tap', group: 'Judging', label: 'Keep the picture as it leaves the open station; again lets it go', usual: ['k'] },
+  { id: 'treatment', group: 'Judging', label: 'All of the treatment off, and on again', usual: ['m'] },
   { id: 'scopes', group: 'Judging', label: 'Scopes', usual: ['g'] },
   { id: 'false-colour', group: 'Judging', label: 'False colour', usual: ['x'] },
   { id: 'clipping', group: 'Judging', label: 'Clipping on the display', usual: ['c'] },

@@ -50,7 +50,10 @@ export function seekKey(part: Keyed, by: 1 | -1) {
 /** How many steps of the open look share a matte. */
 export function users(name: string): number {
   const look = studio.get().look
-  return Object.values(look?.stations ?? {}).reduce((n, st) => n + (st.steps ?? []).filter((s) => s.matte === name).length, 0)
+  return Object.values(look?.stations ?? {}).reduce(
+    (n, st) => n + [...(st.steps ?? []), ...Object.values(st.groups ?? {})].filter((s) => s.matte === name).length,
+    0,
+  )
 }
 
 export const joins = [

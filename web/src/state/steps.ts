@@ -71,6 +71,12 @@ export function removeSteps(station: string, names: string[]) {
   desk.set({ chosen: desk.get().chosen.filter((n) => !names.includes(n)) })
 }
 
+/** Makes a group of steps that stand beside each other. */
+export function groupSteps(station: string, names: string[]) {
+  studio.edit({ op: 'group', station, names, name: 'Group' })
+  desk.set({ chosen: [] })
+}
+
 /** Waits for a place on the picture. */
 export function pick(path: StepPath, what: string, done: (picked: Picked) => void, setting = '') {
   const now = desk.get().picking
@@ -133,6 +139,16 @@ export function startMatte(path: StepPath, label: string, part: string) {
   studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
   studio.edit({ op: 'matte', station, kind: name, name: fresh, gesture })
   desk.set({ activeStep: path, part: 0 })
+}
+
+/** Gives a group a matte of its own, with one part. */
+export function startGroupMatte(station: string, group: string, title: string, part: string) {
+  const look = studio.get().look!
+  let fresh = title
+  for (let n = 2; look.mattes?.[fresh]; n++) fresh = `${title} ${n}`
+  const gesture = `matte-${fresh}-${Date.now()}`
+  studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
+  studio.edit({ op: 'matte', station, group, name: fresh, gesture })
 }
 
 /** Changes a matte; every step that shares it follows. */

@@ -88,7 +88,7 @@ const start: State = {
 
 /** Sides that are of one shot alone give way when another is opened. */
 function away(j: Judge): Partial<Judge> {
-  const goes = (side: string) => side.startsWith('trial:')
+  const goes = (side: string) => /^(trial|onto):/.test(side)
   return { ...(goes(j.side) ? { side: 'film' } : {}), ...(goes(j.own) ? { own: '' } : {}) }
 }
 
