@@ -250,6 +250,9 @@ func TestDeliveriesOfEveryForm(t *testing.T) {
 			}
 			continue
 		}
+		if f.Group == "sheet" {
+			continue // told by its own tests
+		}
 		in, err := media.Probe(ctx, got.Path)
 		if err != nil || in.W != 96 || in.H != 54 || f.Whole && in.Frames != 4 {
 			t.Errorf("%s: %+v, %v", f.ID, in, err)

@@ -114,7 +114,7 @@ export const api = {
   split: (shot: number, at: number[]) => call<ShotCard[]>('POST', `/shots/${shot}/split`, { at, window: windowId }),
   addProgramme: (reel: number, path: string, rate: string, handles: number) =>
     call<Added>('POST', `/reels/${reel}/programme`, { path, rate, handles, window: windowId }),
-  keepLook: (ask: Omit<KeepLook, 'steps' | 'add'>) => call<Kept>('POST', '/looks', ask),
+  keepLook: (ask: Omit<KeepLook, 'add'>) => call<Kept>('POST', '/looks', ask),
   describeLook: (id: number, words: LookWords) => call<void>('PUT', `/looks/${id}`, words),
   takeLook: (shot: number, ask: Omit<TakenLook, 'window' | 'revision' | 'change'>) =>
     call<Standing>('POST', `/shots/${shot}/look`, { ...ask, window: windowId }),
@@ -156,6 +156,7 @@ export const api = {
   useTrial: (shot: number, trial: number) => call<Standing>('POST', `/shots/${shot}/trial`, { trial, window: windowId }),
   changeTrial: (shot: number, trial: number, change: { name?: string; answer?: boolean; removed?: boolean }) =>
     call<Standing>('PUT', `/shots/${shot}/trial`, { trial, ...change, window: windowId }),
+  alike: (shot: number) => call<number[]>('GET', `/shots/${shot}/alike`),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
   deliver: (shot: number, format: string, frame: number, placed: boolean) =>
     call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame, placed }),

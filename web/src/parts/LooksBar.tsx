@@ -3,12 +3,14 @@ import { Choice } from '../controls/Choice'
 import { FilePick } from '../controls/FilePick'
 import { Menu } from '../controls/Menu'
 import { TextField } from '../controls/TextField'
+import { desk } from '../state/desk'
 import { dropLook, keeping, keepLook, loadLooks } from '../state/looks'
 import { setStrength, testStrip } from '../state/testStrip'
 
 /** What can be done with looks: keep the open shot's, load and write files of them, and how strong one is taken. */
 export function LooksBar() {
   const { open, kept: described, name, mood, note, what } = keeping.use((s) => s)
+  const chosen = desk.use((s) => s.chosen.length)
   const strength = testStrip.use((s) => s.strength)
   const kept = testStrip.use((s) => s.looks).filter((l) => l.kept)
   if (open)
@@ -52,9 +54,10 @@ export function LooksBar() {
             options={[
               { id: 'whole', label: 'all of it', note: 'but for how the shot came in' },
               { id: 'film', label: 'lens, film and print' },
+              ...(chosen > 0 ? [{ id: 'chosen', label: chosen === 1 ? 'the chosen step' : `the ${chosen} chosen steps` }] : []),
             ]}
             value={what}
-            onChange={(v) => keeping.set({ what: v as 'whole' | 'film' })}
+            onChange={(v) => keeping.set({ what: v as typeof what })}
           />
         )}
         <Button type="submit" active disabled={!name.trim()}>

@@ -8,7 +8,7 @@ import { Menu } from '../controls/Menu'
 import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { openCarry } from '../state/carry'
-import { choose, setDeclaring } from '../state/footage'
+import { choose, chooseAlike, setDeclaring } from '../state/footage'
 import { changeScene, changeShots, groupShots, moveShots, openPage, placeScene, placeShots, reelPage } from '../state/reels'
 import { studio, useStudio } from '../state/studio'
 import { called } from '../state/trials'
@@ -320,7 +320,7 @@ function Frame({
   )
 }
 
-type Act = 'name' | 'take' | 'scene' | 'flag' | 'unflag' | 'remove' | `to:${number}`
+type Act = 'name' | 'alike' | 'take' | 'scene' | 'flag' | 'unflag' | 'remove' | `to:${number}`
 
 /** What can be done with the chosen shots. */
 function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id: number) => void }) {
@@ -328,6 +328,7 @@ function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id:
   const flagged = shots.every((s) => s.flag)
   function act(what: Act) {
     if (what === 'name') onName(ids[0]!)
+    else if (what === 'alike') void chooseAlike(ids[0]!)
     else if (what === 'take') openCarry(true)
     else if (what === 'scene') void groupShots(ids)
     else if (what === 'flag' || what === 'unflag') void changeShots(ids, { flag: what === 'flag' })
@@ -347,6 +348,9 @@ function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id:
             title: '',
             items: [
               ...(ids.length === 1 ? [{ id: 'name' as Act, label: 'Name' }] : []),
+              ...(ids.length === 1
+                ? [{ id: 'alike' as Act, label: 'Choose those that look like this', note: 'of the same camera and light, as they came in' }]
+                : []),
               { id: 'take', label: 'Take settings over', note: 'from a shot, a pin or a look, by parts' },
               { id: 'scene', label: 'Group into a new scene' },
               flagged ? { id: 'unflag', label: 'Take the flag away' } : { id: 'flag', label: 'Flag', note: 'to be looked at again' },

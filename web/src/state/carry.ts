@@ -113,6 +113,11 @@ export function nextMark() {
   desk.set({ focus: next.path })
 }
 
+studio.onMarks = () => {
+  // once what covers the picture has gone
+  setTimeout(nextMark, 300)
+}
+
 /** What a step has of another picture is looked at, and suits; goes on to the next. */
 export async function seen(station: string, name: string) {
   studio.edit({ op: 'seen', station, kind: name }, false, 'shot')

@@ -1,10 +1,19 @@
 import { api } from '../api/client'
+import type { KeepLook } from '../api/types.gen'
+import { desk } from './desk'
 import { Store } from './store'
 import { studio } from './studio'
 import { layOut, testStrip } from './testStrip'
 
 /** Keeping the look of the open shot, or saying something else of a kept one (by its number): what is typed, and which of it. */
-export const keeping = new Store<{ open: boolean; kept: number; name: string; mood: string; note: string; what: 'whole' | 'film' }>({
+export const keeping = new Store<{
+  open: boolean
+  kept: number
+  name: string
+  mood: string
+  note: string
+  what: 'whole' | 'film' | 'chosen'
+}>({
   open: false,
   kept: 0,
   name: '',
@@ -25,12 +34,19 @@ export async function keepLook() {
   try {
     await studio.settled()
     if (kept) await api.describeLook(kept, { name, mood, note })
-    else await api.keepLook({ shot: shotId, frame, name, mood, note, parts: what === 'film' ? ['lens', 'film', 'print'] : undefined })
+    else await api.keepLook({ shot: shotId, frame, name, mood, note, ...partsOf(what) })
     keeping.set({ open: false, kept: 0, name: '', mood: '', note: '' })
     await reload()
   } catch (error) {
     studio.complain(error)
   }
+}
+
+/** What of the look is kept: all of it, its film, or the steps that are chosen on the desk. */
+function partsOf(what: string): Pick<KeepLook, 'parts' | 'steps'> {
+  const { station } = studio.get()
+  if (what === 'film') return { parts: ['lens', 'film', 'print'] }
+  return what === 'chosen' ? { steps: desk.get().chosen.map((name) => studio.pathOf(`${station}.${name}`)) } : {}
 }
 
 /** Brings looks of files in. */

@@ -151,6 +151,9 @@ class Studio extends Store<State> {
     return { look: now.shot ?? undefined, ...(Object.keys(above).length > 0 ? { above } : {}), ...(hide ? { hide } : {}) }
   }
 
+  /** What is to be done where values of another picture have come in: the first of them is gone to. */
+  onMarks: () => void = () => {}
+
   /** Levels of which changes are on their way to the disk. */
   private ahead: Partial<Record<Level, boolean>> = {}
 
@@ -450,6 +453,7 @@ class Studio extends Store<State> {
     try {
       await this.settled()
       this.meetStanding(await api.takeLook(shotId, { look: id, level, strength }), true)
+      if (level === 'shot') this.onMarks()
       this.askThumbsSoon()
     } catch (error) {
       this.complain(error)

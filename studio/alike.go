@@ -1,0 +1,95 @@
+package studio
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"velours/core/frame"
+	"velours/core/look"
+	"velours/core/measure"
+	"velours/core/render"
+	"velours/library"
+)
+
+// alikeWidth is how wide pictures are whose light is compared, and alikeFrames how many of a shot.
+const alikeWidth, alikeFrames = 96, 2
+
+// Alike are the other shots of a shot's reel that look like it as they came in: of the same camera, and of the same light by their
+// measured tones; the nearest first. Nothing is done to them.
+func (s *Sessions) Alike(ctx context.Context, id uint) ([]uint, error) {
+	shot, err := s.lib.Shot(id)
+	if err != nil {
+		return nil, err
+	}
+	if shot.Encoding == "" {
+		return nil, Bad("%s does not say how it was encoded; declare it in Intake first", shot.Name)
+	}
+	reel, err := s.lib.Reel(shot.ReelID)
+	if err != nil {
+		return nil, err
+	}
+	mine, err := s.light(ctx, shot)
+	if err != nil {
+		return nil, err
+	}
+	type one struct {
+		id    uint
+		apart float64
+	}
+	var near []one
+	for i := range reel.Shots {
+		x := &reel.Shots[i]
+		if x.ID == id || !sameCamera(x, shot) {
+			continue
+		}
+		light, err := s.light(ctx, x)
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		if err != nil { // its file is gone: it looks like nothing
+			continue
+		}
+		if d := mine.Apart(light); d <= 1 {
+			near = append(near, one{x.ID, d})
+		}
+	}
+	slices.SortStableFunc(near, func(a, b one) int { return cmp.Compare(a.apart, b.apart) })
+	out := []uint{}
+	for _, n := range near {
+		out = append(out, n.id)
+	}
+	return out, nil
+}
+
+// sameCamera tells whether two shots were recorded alike, by all that their files say.
+func sameCamera(a, b *library.Shot) bool {
+	return a.Encoding == b.Encoding && a.Kind == b.Kind && a.Codec == b.Codec && a.Depth == b.Depth && a.Width == b.Width && a.Height == b.Height
+}
+
+// light measures the light of a shot, before anything is done to it, at frames that are spread over what counts of it.
+func (s *Sessions) light(ctx context.Context, shot *library.Shot) (measure.Light, error) {
+	src, err := s.reader(ctx, shot.Path)
+	if err != nil {
+		return measure.Light{}, wrapInput(err)
+	}
+	e, err := encodingOf(shot.Encoding)
+	if err != nil {
+		return measure.Light{}, err
+	}
+	w, h := fitSize(shot.Width, shot.Height, alikeWidth, alikeWidth)
+	plan, err := render.CompileDraft(ctx, look.NewLook(""), e, render.Raster{W: w, H: h}, look.Balance)
+	if err != nil {
+		return measure.Light{}, err
+	}
+	end := spanEnd(shot.Frames, shot.Out)
+	var pictures []*frame.Frame
+	for i := range min(alikeFrames, end-shot.In) {
+		f, err := s.render.Render(ctx, plan, src, shot.In+(2*i+1)*(end-shot.In)/(2*alikeFrames))
+		if err != nil {
+			return measure.Light{}, wrapInput(err)
+		}
+		pictures = append(pictures, f)
+	}
+	return measure.LightOf(pictures...), nil
+}
