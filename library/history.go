@@ -15,6 +15,8 @@ type Author struct {
 	Window string
 	// Revision, if not nil, is what that of the look must be for the change to be made.
 	Revision *int
+	// Origin is a shot from which others are changed: undo reaches that from there too.
+	Origin uint
 	// Change, if not 0, is the change that undo or redo is meant for.
 	Change uint
 }
@@ -115,7 +117,7 @@ func (k *clock) record(tx *gorm.DB, act uint, by Author, d *Document, change fun
 			return err
 		}
 		tick := k.next()
-		c := Change{Owner: d.Of, OwnerID: d.ID, ReelID: d.ReelID, Seq: seq, Act: act, Tick: tick, Made: tick, Done: true, Label: label, Gesture: by.Gesture, Window: by.Window, Revision: d.Revision,
+		c := Change{Owner: d.Of, OwnerID: d.ID, ReelID: d.ReelID, Seq: seq, Act: act, Tick: tick, Made: tick, Done: true, Label: label, Gesture: by.Gesture, Window: by.Window, Origin: by.Origin, Revision: d.Revision,
 			Before: before, After: after, Encoded: was + "/" + d.Encoding, At: now()}
 		if err := tx.Create(&c).Error; err != nil {
 			return err

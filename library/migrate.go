@@ -56,7 +56,8 @@ var migrations = []migration{
 		"CREATE INDEX `idx_changes_act` ON `changes`(`act`)",
 		"CREATE INDEX `idx_changes_reel` ON `changes`(`reel_id`, `done`, `tick`)",
 	)},
-	{"trials", statements(
+	{"trials, and where an act was made from", statements(
+		"ALTER TABLE `changes` ADD COLUMN `origin` integer NOT NULL DEFAULT 0",
 		"CREATE TABLE `trials` (`id` integer PRIMARY KEY AUTOINCREMENT, `reel_id` integer NOT NULL, `owner` text NOT NULL, `owner_id` integer NOT NULL, `number` integer NOT NULL, `name` text NOT NULL, `position` real NOT NULL, `removed` numeric NOT NULL DEFAULT 0, `answer` numeric NOT NULL DEFAULT 0, `look` text NOT NULL, `encoding` text NOT NULL, `revision` integer NOT NULL DEFAULT 0)",
 		"CREATE UNIQUE INDEX `trial` ON `trials`(`owner`, `owner_id`, `number`)",
 		"CREATE INDEX `idx_trials_reel_id` ON `trials`(`reel_id`)",

@@ -109,6 +109,8 @@ type Change struct {
 	Before  string
 	After   string
 	Encoded string // declared encoding before, a slash, and after
+	// Origin is a shot from which it was made, where that is another; 0 for none.
+	Origin uint
 	// Window is the window that made it, and Revision that of the look since.
 	Window   string
 	Revision int

@@ -8,7 +8,7 @@ import (
 )
 
 // Chain is what undo reaches from where a person stands: the looks of a shot, its scene and its reel, the facts of their trials,
-// and those of all else that the reel holds. Without a shot it is the reel's; without a reel it is the facts of all reels: the page of reels.
+// those of all else that the reel holds, and what was done to other shots from this one. Without a shot it is the reel's; without a reel it is the facts of all reels: the page of reels.
 type Chain struct{ Shot, Scene, Reel uint }
 
 // ChainOf is that of a shot.
@@ -21,8 +21,8 @@ func (c Chain) within(tx *gorm.DB) *gorm.DB {
 	}
 	trials := tx.Session(&gorm.Session{NewDB: true}).Model(&Trial{}).Select("id").Where("reel_id = ? AND (owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ?)", c.Reel,
 		ShotLook, c.Shot, SceneLook, c.Scene, ReelLook)
-	return tx.Where("reel_id = ? AND (owner IN ? OR owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ? OR owner = ? AND owner_id IN (?))", c.Reel,
-		[]Part{ShotFacts, SceneFacts, ReelFacts}, ShotLook, c.Shot, SceneLook, c.Scene, ReelLook, TrialFacts, trials)
+	return tx.Where("reel_id = ? AND (owner IN ? OR owner = ? AND owner_id = ? OR owner = ? AND owner_id = ? OR owner = ? OR owner = ? AND owner_id IN (?) OR origin <> 0 AND origin = ?)", c.Reel,
+		[]Part{ShotFacts, SceneFacts, ReelFacts}, ShotLook, c.Shot, SceneLook, c.Scene, ReelLook, TrialFacts, trials, c.Shot)
 }
 
 // ends are the changes that undo and redo would begin with: the latest that is done, and the latest undone if nothing has been
@@ -232,7 +232,7 @@ func (k *clock) takeOut(tx *gorm.DB, c *Change, d *Document, by Author, merge Me
 	}
 	d.Revision++
 	act, tick := k.next(), k.next()
-	n := Change{Owner: d.Of, OwnerID: d.ID, ReelID: d.ReelID, Seq: seq, Act: act, Tick: tick, Made: tick, Done: true, Label: "Take back " + c.Label, Window: by.Window, Revision: d.Revision,
+	n := Change{Owner: d.Of, OwnerID: d.ID, ReelID: d.ReelID, Seq: seq, Act: act, Tick: tick, Made: tick, Done: true, Label: "Take back " + c.Label, Window: by.Window, Origin: c.Origin, Revision: d.Revision,
 		Before: is, After: text, Encoded: was + "/" + d.Encoding, At: now()}
 	if c.Inverse == 0 {
 		n.Inverse = c.Act

@@ -57,6 +57,7 @@ func (s *Sessions) Carry(q CarryAsk, by library.Author) ([]*library.Shot, error)
 		return nil, Bad("%s has these settings already; choose other shots to take them over to", from.name)
 	}
 	label := q.label(from.name)
+	by.Origin = q.From.Shot
 	docs, err := s.lib.Act(by, owners, func(d *library.Document) (string, error) {
 		return relook(d, func(d *library.Document, l *look.Look) (*look.Look, string, error) {
 			after, err := q.onto(l, from, shots[d.ID], above[d.ID])

@@ -434,9 +434,8 @@ class Studio extends Store<State> {
       const { open, reel } = this.get()
       const change = this.past()[way]?.id ?? 0
       if (open) {
-        const of = this.past()[way]!.of
         this.meetStanding(await api[way](open.id, change), true)
-        if (of.endsWith('facts')) await this.meetReel()
+        await this.meetReel() // it may have reached other shots, and facts
       } else if (reel) {
         this.takeReel(await api.travelReel(reel.id, way, change))
         await this.meetReel()
