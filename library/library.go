@@ -58,6 +58,13 @@ func (l *Library) Assets() ([]Asset, error) {
 	return a, err
 }
 
+// AssetKeys lists the keys of all assets.
+func (l *Library) AssetKeys() ([]string, error) {
+	var keys []string
+	err := l.db.Model(&Asset{}).Pluck("key", &keys).Error
+	return keys, err
+}
+
 // SaveAsset adds an asset, in place of one of its key.
 func (l *Library) SaveAsset(a *Asset) error {
 	return l.db.Transaction(func(tx *gorm.DB) error {

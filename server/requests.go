@@ -105,6 +105,14 @@ func (w *window) picture(ctx context.Context, q *PictureRequest) error {
 			return ctx.Err()
 		}
 	}
+	if q.View.Keep {
+		began := time.Now()
+		im, err := w.s.studio.Thumbnail(ctx, q.View)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, pictureReply(q.Asked, Draft, im, began), im.RGBA)
+	}
 	only := q.View.Draft
 	if !q.Exact || only {
 		if err := w.pass(ctx, q, Draft); err != nil || only {

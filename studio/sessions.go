@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
+	"sync/atomic"
 
 	"velours/core/cache"
 	"velours/core/colour"
@@ -26,6 +27,8 @@ type Sessions struct {
 
 	opening sync.Mutex                          // of readers
 	readers *cache.Cache[string, *media.Reader] // by file
+
+	thumbnails atomic.Int64 // that were written since the program began
 }
 
 // close ends the readers.

@@ -55,6 +55,8 @@ type View struct {
 	Y     int `json:"y,omitempty"`
 	CropW int `json:"cropWidth,omitempty"`
 	CropH int `json:"cropHeight,omitempty"`
+	// Keep asks for the shot's thumbnail as it is kept (Thumbnail).
+	Keep bool `json:"keep,omitempty"`
 	// Draft asks for a quick, smaller picture.
 	Draft bool `json:"draft,omitempty"`
 }

@@ -1443,6 +1443,7 @@ export interface View {
   y?: number
   cropWidth?: number
   cropHeight?: number
+  keep?: boolean
   draft?: boolean
 }
 

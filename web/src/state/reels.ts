@@ -19,7 +19,7 @@ export async function loadReels() {
 function askCovers() {
   for (const r of reelPage.get().page?.reels ?? [])
     if (r.cover)
-      studio.askPicture(`cover:${r.id}`, { shot: r.cover, frame: 0, width: 384, height: 384, draft: true }, (picture) =>
+      studio.askPicture(`cover:${r.id}`, { shot: r.cover, frame: 0, width: 384, height: 384, draft: true, keep: true }, (picture) =>
         reelPage.set({ pictures: { ...reelPage.get().pictures, [r.id]: picture } }),
       )
 }

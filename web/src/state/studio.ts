@@ -619,7 +619,7 @@ class Studio extends Store<State> {
   }
 
   askThumb(shot: ShotCard) {
-    const now = shot.id === this.get().shotId ? { ...this.looks(), hide: undefined } : {}
+    const now = shot.id === this.get().shotId && !this.queue.empty ? { ...this.looks(), hide: undefined } : { keep: true }
     this.askPicture(
       `thumb:${shot.id}`,
       { shot: shot.id, frame: inGap(shot, shot.frame) ? 0 : shot.frame, ...now, width: 192, height: 192, draft: true },
