@@ -22,7 +22,22 @@ func kept(a *library.Asset) (Kept, error) {
 	if a.Kind == "encoding" {
 		k.Own, err = colour.ParseOwn(a.Data)
 	}
+	if a.Kind == "ready" {
+		k.Ready, err = studio.ParseReady(a.Data)
+	}
 	return k, err
+}
+
+func (s *Server) keepReady(c *gin.Context) (any, error) {
+	r, err := body[studio.OwnReady](c)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.studio.KeepReady(r)
+	if err != nil {
+		return nil, err
+	}
+	return kept(a)
 }
 
 func (s *Server) assets(*gin.Context) (any, error) {

@@ -222,7 +222,7 @@ type Declaration struct {
 // Kept is something in the library.
 type Kept struct {
 	ID   uint   `json:"id"`
-	Kind string `json:"kind"` // encoding, table, stock or grain
+	Kind string `json:"kind"` // encoding, table, stock, grain, look or ready
 	// Key is the id by which shots and looks name it.
 	Key  string `json:"key"`
 	Name string `json:"name"`
@@ -231,6 +231,8 @@ type Kept struct {
 	After string `json:"after"`
 	// Own are the numbers of an encoding.
 	Own *colour.Own `json:"own,omitempty"`
+	// Ready are the settings of a kind that are kept ready.
+	Ready *studio.OwnReady `json:"ready,omitempty"`
 }
 
 // AssetList is all that persons have added.

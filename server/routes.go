@@ -58,6 +58,7 @@ var routes = []route{
 	{"POST", "/library/files", "Keep files of tables and encodings that come with the request, as multipart/form-data; the query's after names the encoding that a table leads to, if it is an input", nil, KeptFiles{}, (*Server).keepFiles},
 	{"POST", "/library/measure", "Make a stock card of measurements: wedges, and shots of charts, scenes, an edge, patches, a lamp; it is not kept yet", studio.FilmAsk{}, studio.Fitted{}, (*Server).measureFilm},
 	{"POST", "/library/stand-in", "Bring the stand-in set of measurements in, a reel of shots and two wedges, and what asks for all of it to be measured", nil, studio.FilmAsk{}, (*Server).standIn},
+	{"POST", "/library/ready", "Keep settings of a kind ready, in place of those of their name", studio.OwnReady{}, Kept{}, (*Server).keepReady},
 	{"POST", "/library/stocks", "Keep a stock card", CardAsk{}, Kept{}, (*Server).keepStock},
 	{"POST", "/grain", "Measure the grain of a shot or a pin as a card; it is not kept yet", studio.GrainAsk{}, MeasuredGrain{}, (*Server).measureGrain},
 	{"POST", "/library/grain", "Keep a grain card", noise.Card{}, Kept{}, (*Server).keepGrain},

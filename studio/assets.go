@@ -69,7 +69,7 @@ func know(a *library.Asset) error {
 		}
 		return film.Know(c)
 	}
-	if a.Kind == "look" { // it is taken, and named by nothing
+	if a.Kind == "look" || a.Kind == "ready" { // it is taken, and named by nothing
 		return nil
 	}
 	if a.Kind == "grain" {

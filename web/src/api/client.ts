@@ -18,6 +18,7 @@ import type {
   MeasuredGrain,
   Met,
   Own,
+  OwnReady,
   Pin,
   Pins,
   Plot,
@@ -129,6 +130,7 @@ export const api = {
   keepFiles: (files: File[], after: string, reel = 0) =>
     post<KeptFiles>(`/library/files?after=${encodeURIComponent(after)}&reel=${reel}`, files),
   standIn: () => call<FilmAsk>('POST', '/library/stand-in'),
+  keepReady: (ready: OwnReady) => call<Kept>('POST', '/library/ready', ready),
   keepStock: (card: unknown) => call<Kept>('POST', '/library/stocks', { card }),
   keepGrain: (card: Card) => call<Kept>('POST', '/library/grain', card),
   grainCard: (id: number) => call<MeasuredGrain>('GET', `/library/${id}/grain`),

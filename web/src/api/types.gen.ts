@@ -368,6 +368,7 @@ export interface Kept {
   file: string
   after: string
   own?: Own
+  ready?: OwnReady
 }
 
 export interface KeptFiles {
@@ -648,6 +649,12 @@ export interface Own {
   green: [number, number]
   blue: [number, number]
   white: [number, number]
+}
+
+export interface OwnReady {
+  kind: string
+  name: string
+  values: Record<string, unknown>
 }
 
 export interface OwnTones {

@@ -24,6 +24,7 @@ import { PickSetting } from './PickSetting'
 import { GainPlot } from './GainPlot'
 import { GrainTool } from './GrainTool'
 import { RangePlot } from './RangePlot'
+import { ReadySettings } from './ReadySettings'
 import { StepViews } from './StepViews'
 import { Again } from './Marks'
 import { UnreadSettings } from './Unread'
@@ -201,19 +202,7 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
             )
           )}
           <div className="grid grid-cols-[minmax(0,1fr)] gap-0.5">
-            {kind.ready && (
-              <div className="flex h-6 items-center gap-2">
-                <span className="w-[84px] text-soft">Ready</span>
-                <Menu
-                  label={`Ready settings of ${title}`}
-                  value=""
-                  groups={[{ title: '', items: kind.ready.map((r) => ({ id: r.id, label: r.label, note: r.note })) }]}
-                  onChange={(id) => change(editing, kind.ready!.find((r) => r.id === id)!.values as Record<string, number>, newGesture())}
-                >
-                  <span>take one</span>
-                </Menu>
-              </div>
-            )}
+            <ReadySettings editing={editing} title={title} />
             {Editor ? <Editor {...editing} /> : shownSettings.filter((s) => !s.fold).map(control)}
             {!Editor &&
               folds.map((f) => (
@@ -348,6 +337,7 @@ function StepMenu({ entry, title }: { entry: Entry; title: string }) {
               { id: 'down', label: 'Move down' },
               { id: 'copy', label: 'Copy' },
               { id: 'choose', label: 'Choose with others' },
+              ...(Object.keys(step.settings ?? {}).length > 0 ? [{ id: 'ready', label: 'Keep its settings ready' }] : []),
               { id: 'remove', label: 'Remove' },
             ]
           : []),
@@ -368,6 +358,7 @@ function StepMenu({ entry, title }: { entry: Entry; title: string }) {
     if (id === 'up') moveStep(station, name, -1)
     if (id === 'down') moveStep(station, name, 1)
     if (id === 'copy') copySteps(station, [name])
+    if (id === 'ready') desk.set({ keepingReady: `${station}.${name}` })
     if (id === 'choose') choose(station, name, 'beside')
     if (id === 'remove') removeSteps(station, [name])
   }

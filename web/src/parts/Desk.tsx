@@ -74,7 +74,7 @@ export function Desk() {
       {switchable && station !== 'intake' && station !== 'screen' && (
         <div className="mt-2.5 px-2.5">
           <Dial
-            label="Strength"
+            label="All steps"
             help={`How much of all steps of ${place.label} is mixed in, each by its own strength times this.`}
             unit="%"
             min={0}

@@ -82,9 +82,9 @@ export function LibraryDrawer() {
       ) : (
         <>
           <ul className="mb-3 grid gap-1" data-testid="kept">
-            {kept.filter((k) => k.kind !== 'look').length === 0 && <li className="text-dim">Nothing yet.</li>}
+            {kept.filter((k) => k.kind !== 'look' && k.kind !== 'ready').length === 0 && <li className="text-dim">Nothing yet.</li>}
             {kept
-              .filter((k) => k.kind !== 'look')
+              .filter((k) => k.kind !== 'look' && k.kind !== 'ready')
               .map((k) => (
                 <Row key={k.id} k={k} onEdit={() => setOwn(k.own ?? null)} />
               ))}

@@ -1,4 +1,5 @@
 import { api } from '../api/client'
+import { assets } from './assets'
 import { listen } from './listen'
 import { loadPins } from './pins'
 import { reelPage } from './reels'
@@ -10,9 +11,10 @@ export async function begin() {
   listen(studio)
   studio.wire.open()
   try {
-    const [desk, page, deliveries] = await Promise.all([api.desk(), api.reels(), api.deliveries()])
+    const [desk, page, deliveries, { kept }] = await Promise.all([api.desk(), api.reels(), api.deliveries(), api.assets()])
     studio.set({ desk, deliveries })
     reelPage.set({ page })
+    assets.set({ kept })
     const remembered = Number(localStorage.getItem('reel'))
     const there = page.reels.filter((r) => !r.archived)
     const reel = page.reels.find((r) => r.id === remembered) ?? there.find((r) => r.count > 0) ?? there[0]

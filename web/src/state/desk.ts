@@ -42,6 +42,8 @@ export interface DeskState {
   skin: Record<string, SkinMove>
   /** The card that is to take the focus as soon as it is there, as station.step. */
   focus: StepPath | ''
+  /** The step whose settings are being named to be kept ready. */
+  keepingReady: StepPath | ''
 }
 
 export const desk = new Store<DeskState>({
@@ -54,6 +56,7 @@ export const desk = new Store<DeskState>({
   tones: {},
   skin: {},
   focus: '',
+  keepingReady: '',
 })
 
 /** The cards of a station: its steps in their order, and between them what always stands there. */
