@@ -12,8 +12,8 @@ import (
 // A thumbnail is made once: it is the draft of the shot as it is kept, read from its file from then on; another look, frame or size has
 // another file, a damaged one is made anew.
 func TestThumbnailsAreMadeOnce(t *testing.T) {
-	s, shot, v := filmed(t)
-	v = View{Shot: shot, W: 64, H: 64}
+	s, shot, _ := filmed(t)
+	v := View{Shot: shot, W: 64, H: 64}
 	files := func() []string { return must(filepath.Glob(filepath.Join(s.Sessions.dir, "thumbnails", "*.png"))) }
 	first := must(s.Thumbnail(ctx, v))
 	draft := v
