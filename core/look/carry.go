@@ -100,7 +100,29 @@ func (c *Carry) To(to, from *Look, follow func(s Station) *Look) (*Look, error) 
 			return nil, err
 		}
 	}
+	if c.carriesTreatment(from) {
+		out.Treatment = nil
+		if t := from.Treatment; t != nil {
+			out.Treatment = &Treatment{t.On, t.Strength}
+		}
+	}
 	return out, out.Check()
+}
+
+// carriesTreatment tells whether the switch and strength of the treatment go along: where all that they are of does.
+func (c *Carry) carriesTreatment(from *Look) bool {
+	some := false
+	for p, s := range carried {
+		if !s.Treats() {
+			continue
+		}
+		has := slices.Contains(c.Parts, p)
+		if st := from.Stations[s]; !has && st != nil && (len(st.Steps) > 0 || st.Follows) {
+			return false
+		}
+		some = some || has
+	}
+	return some && !c.Add
 }
 
 func (c *Carry) station(out, from *Look, s Station, follow func(s Station) *Look) error {

@@ -162,6 +162,7 @@ func (v Levels) Without(h Hide) Levels {
 // only is the look with one station alone.
 func (l *Look) only(s Station) *Look {
 	c := l.Clone()
+	c.Treatment, c.Trial = nil, 0
 	maps.DeleteFunc(c.Stations, func(t Station, _ *StationInLook) bool { return t != s })
 	return c
 }

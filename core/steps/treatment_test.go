@@ -50,4 +50,19 @@ func TestTheTreatmentAsAWhole(t *testing.T) {
 	if _, _, err := e.Apply(l); err == nil {
 		t.Error("a treatment of 150 % was taken")
 	}
+	// what is above is hidden with its treatment, and what is the shot's own with its own
+	v := look.Levels{Shot: edited(t, level(t), look.Edit{Op: look.OpTreat, Value: 0.3}), Reel: edited(t, l, look.Edit{Op: look.OpTreat, Value: false})}
+	if k := v.Without(look.HideAbove).Whole().TreatedBy(); k != 0.3 {
+		t.Errorf("with the look above hidden, the treatment is at %g", k)
+	}
+	if k := v.Without(look.HideOwn).Whole().TreatedBy(); k != 0 {
+		t.Errorf("with the shot's own hidden, the treatment is at %g", k)
+	}
+	// it goes along with all that it is of, and not with a part of that
+	usual := []look.Part{look.PartBalance, look.PartLens, look.PartFilm, look.PartPrint, look.PartFinish}
+	all := parsed((&look.Carry{Parts: usual}).To(look.NewLook(""), part, func(look.Station) *look.Look { return nil }))
+	film := parsed((&look.Carry{Parts: usual[2:3]}).To(look.NewLook(""), part, func(look.Station) *look.Look { return nil }))
+	if all.TreatedBy() != 0.4 || film.TreatedBy() != 1 {
+		t.Errorf("carried whole it is at %g, with the film alone at %g", all.TreatedBy(), film.TreatedBy())
+	}
 }

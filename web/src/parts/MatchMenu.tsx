@@ -19,7 +19,7 @@ export function MatchMenu() {
   return (
     <Menu
       label="Match"
-      help="Bring this shot to another picture by exposure, white balance and contrast: ordinary steps, one undo. With a box on the scopes, what is inside it is compared"
+      help="Bring this shot to another picture by exposure, white balance and contrast: ordinary steps, one undo. With a box on the picture (Shift and drag), what is inside it is compared; side by side, each can have a box of its own"
       value=""
       groups={groups}
       onChange={(side) => void matchTo(side)}

@@ -74,10 +74,11 @@ export function PictureView() {
       style={{ background: surrounds[surround], gap: GAP / dpr }}
     >
       {beside && (
-        <div className="relative shrink-0 overflow-hidden" style={{ width, height }}>
+        <OtherHand width={width} height={height}>
           <Screen picture={other} label="other" />
+          <BoxFrame other />
           <Captions side="other" />
-        </div>
+        </OtherHand>
       )}
       <Hand width={width} height={height}>
         <Screen picture={main} over={layout === 'wipe' && !before ? other : null} label="picture" />
@@ -174,21 +175,58 @@ function put(c: HTMLCanvasElement, p: Picture) {
   c.getContext('2d')!.putImageData(p.image, 0, 0)
 }
 
+/** Draws a box from where a press was; share tells where in the picture a point of the page is. */
+function drawBox(share: (e: { clientX: number; clientY: number }) => { x: number; y: number }, press: PointerEvent, other = false) {
+  const from = share(press)
+  return (e: { clientX: number; clientY: number }, rest: boolean) => {
+    const to = share(e)
+    const b = { x0: Math.min(from.x, to.x), y0: Math.min(from.y, to.y), x1: Math.max(from.x, to.x), y1: Math.max(from.y, to.y) }
+    if (b.x1 - b.x0 > 0.005 && b.y1 - b.y0 > 0.005) {
+      if (rest) setBox(b, other)
+      else scopes.set(other ? { otherBox: b } : { box: b })
+    } else if (rest) setBox(null, other)
+  }
+}
+
+/** Where in an element a point of the page is, in shares. */
+function shareOf(box: HTMLElement, e: { clientX: number; clientY: number }) {
+  const r = box.getBoundingClientRect()
+  const hold = (v: number) => Math.max(0, Math.min(1, v))
+  return { x: hold((e.clientX - r.left) / r.width), y: hold((e.clientY - r.top) / r.height) }
+}
+
+/** What a hand does on the other side, beside the picture: draw a box of its own, with Shift. */
+function OtherHand({ width, height, children }: { width: number; height: number; children: ReactNode }) {
+  const box = useRef<HTMLDivElement>(null)
+  return (
+    <div
+      ref={box}
+      className="relative shrink-0 overflow-hidden"
+      style={{ width, height }}
+      onPointerDown={(e) => {
+        if (e.button === 0 && e.shiftKey)
+          drag(
+            e,
+            drawBox((at) => shareOf(box.current!, at), e, true),
+          )
+      }}
+    >
+      {children}
+    </div>
+  )
+}
+
 /** What a hand does on the picture: pan, zoom, read a pixel, draw a box. */
 function Hand({ width, height, children }: { width: number; height: number; children: ReactNode }) {
   const zoom = useStudio((s) => s.zoom)
   const box = useRef<HTMLDivElement>(null)
   const turned = useRef(0)
 
-  const share = (e: { clientX: number; clientY: number }) => {
-    const r = box.current!.getBoundingClientRect()
-    const hold = (v: number) => Math.max(0, Math.min(1, v))
-    return { x: hold((e.clientX - r.left) / r.width), y: hold((e.clientY - r.top) / r.height) }
-  }
+  const share = (e: { clientX: number; clientY: number }) => shareOf(box.current!, e)
 
   function down(event: PointerEvent<HTMLDivElement>) {
     if (event.button !== 0) return
-    if (event.shiftKey) return drag(event, drawBox(share(event)))
+    if (event.shiftKey) return drag(event, drawBox(share, event))
     const shot = studio.shot
     if (zoom === 'fit' || !shot) return
     const start = { x: event.clientX, y: event.clientY, pan: studio.get().pan }
@@ -199,17 +237,6 @@ function Hand({ width, height, children }: { width: number; height: number; chil
       const fy = ((shot.height - seen.cropHeight!) * zoom) / dpr
       studio.setPan(fx > 0 ? start.pan.x - (e.clientX - start.x) / fx : 0.5, fy > 0 ? start.pan.y - (e.clientY - start.y) / fy : 0.5, !rest)
     })
-  }
-
-  function drawBox(from: { x: number; y: number }) {
-    return (e: { clientX: number; clientY: number }, rest: boolean) => {
-      const to = share(e)
-      const b = { x0: Math.min(from.x, to.x), y0: Math.min(from.y, to.y), x1: Math.max(from.x, to.x), y1: Math.max(from.y, to.y) }
-      if (b.x1 - b.x0 > 0.005 && b.y1 - b.y0 > 0.005) {
-        if (rest) setBox(b)
-        else scopes.set({ box: b })
-      } else if (rest) setBox(null)
-    }
   }
 
   function wheel(e: WheelEvent) {
@@ -236,15 +263,15 @@ function Hand({ width, height, children }: { width: number; height: number; chil
 }
 
 /** The box that the scopes are restricted to. */
-function BoxFrame() {
-  const box = scopes.use((s) => s.box)
+function BoxFrame({ other = false }: { other?: boolean }) {
+  const box = scopes.use((s) => (other ? (s.otherBox ?? s.box) : s.box))
   if (!box) return null
   const percent = (v: number) => `${100 * v}%`
   return (
     <div
       className="pointer-events-none absolute border border-white mix-blend-difference"
       style={{ left: percent(box.x0), top: percent(box.y0), width: percent(box.x1 - box.x0), height: percent(box.y1 - box.y0) }}
-      data-testid="box"
+      data-testid={other ? 'other-box' : 'box'}
     />
   )
 }

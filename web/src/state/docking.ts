@@ -26,8 +26,9 @@ export function setScopeSize(id: string, width: number, height: number) {
   studio.refreshSoon()
 }
 
-export function setBox(box: Box | null) {
-  scopes.set({ box })
+/** Restricts the scopes to a box, on this side or on the other; one on this side counts for both until the other has its own. */
+export function setBox(box: Box | null, other = false) {
+  scopes.set(other ? { otherBox: box } : { box, ...(box ? {} : { otherBox: null }) })
   studio.refresh(false)
 }
 

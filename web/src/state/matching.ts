@@ -16,10 +16,11 @@ export async function matchTo(side: Side) {
   if (!shot) return
   const { frame, zoom } = studio.get()
   const box = zoom === 'fit' ? (scopes.get().box ?? undefined) : undefined
+  const theirs = (zoom === 'fit' && scopes.get().otherBox) || box
   matching.set({ busy: true, says: '', shot: shot.id })
   try {
     await studio.settled()
-    const met = await api.match(shot.id, { side, frame, box, theirs: box })
+    const met = await api.match(shot.id, { side, frame, box, theirs })
     studio.take(met.shot)
     matching.set({ says: met.says })
     setSide(side)

@@ -33,6 +33,8 @@ interface Scopes {
   sizes: Record<string, { width: number; height: number }>
   reading: Reading | null
   box: Box | null
+  /** That of the other side, where it has one of its own. */
+  otherBox: Box | null
 }
 
 const usual: Dock = {
@@ -48,7 +50,15 @@ const usual: Dock = {
   under: false,
 }
 
-export const scopes = new Store<Scopes>({ dock: remembered('scopes', usual), traces: {}, unders: {}, sizes: {}, reading: null, box: null })
+export const scopes = new Store<Scopes>({
+  dock: remembered('scopes', usual),
+  traces: {},
+  unders: {},
+  sizes: {},
+  reading: null,
+  box: null,
+  otherBox: null,
+})
 
 export const allScopes: { id: ScopeId; label: string; help: string }[] = [
   {
@@ -62,9 +72,10 @@ export const allScopes: { id: ScopeId; label: string; help: string }[] = [
   { id: 'chroma', label: 'Chromaticity', help: 'The colours of the light in the CIE 1976 diagram, with the display’s gamut.' },
 ]
 
-/** What of the dock goes into a request for a picture. */
-export function asks(): ScopeAsk[] {
-  const { dock, sizes, box } = scopes.get()
+/** What of the dock goes into a request for a picture, of this side or of the other. */
+export function asks(other = false): ScopeAsk[] {
+  const { dock, sizes, box: own, otherBox } = scopes.get()
+  const box = other ? (otherBox ?? own) : own
   if (!dock.open) return []
   const list: ScopeAsk[] = []
   for (const id of dock.scopes) {

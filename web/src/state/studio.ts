@@ -201,7 +201,7 @@ class Studio extends Store<State> {
     player.stop()
     const selection = this.get().selection.includes(id) ? this.get().selection : [id]
     judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [], ...away(judge.get()) })
-    scopes.set({ box: null, reading: null })
+    scopes.set({ box: null, otherBox: null, reading: null })
     deactivate()
     this.set({ shotId: id, selection, frame: card.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     try {
@@ -576,7 +576,7 @@ class Studio extends Store<State> {
     if (!view || !shot || !(comparing() || (dock.open && dock.under))) return
     if (inGap(shot, view.frame)) return judge.set({ other: null })
     this.ask(
-      { type: 'picture', channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks() : [] },
+      { type: 'picture', channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks(true) : [] },
       (reply, image) => {
         if (reply.type === 'scope') receiveTrace('unders', reply, image)
         else if (image) judge.set({ other: { reply, image } })
