@@ -22,8 +22,10 @@ func kept(a *library.Asset) (Kept, error) {
 	if a.Kind == "encoding" {
 		k.Own, err = colour.ParseOwn(a.Data)
 	}
-	if a.Kind == "ready" {
-		k.Ready, err = studio.ParseReady(a.Data)
+	if a.Kind == "ready" { // one of a kind or a setting that is gone is told without its values
+		if r, err := studio.ParseReady(a.Data); err == nil {
+			k.Ready = r
+		}
 	}
 	return k, err
 }

@@ -3,8 +3,10 @@ package studio
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 
+	"velours/core/cache"
 	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/measure"
@@ -67,8 +69,17 @@ func sameCamera(a, b *library.Shot) bool {
 	return a.Encoding == b.Encoding && a.Kind == b.Kind && a.Codec == b.Codec && a.Depth == b.Depth && a.Width == b.Width && a.Height == b.Height
 }
 
-// light measures the light of a shot, before anything is done to it, at frames that are spread over what counts of it.
+// lights keeps what was measured.
+var lights = cache.Results[measure.Light]{Size: 4096}
+
+// light is the light of a shot, measured once for a file, its declaration and what counts of it.
 func (s *Sessions) light(ctx context.Context, shot *library.Shot) (measure.Light, error) {
+	key := fmt.Sprint(fileKey(shot), " ", shot.Encoding, " ", shot.In, " ", shot.Out)
+	return lights.Get(key, func() (measure.Light, error) { return s.measureLight(ctx, shot) })
+}
+
+// measureLight measures the light of a shot, before anything is done to it, at frames that are spread over what counts of it.
+func (s *Sessions) measureLight(ctx context.Context, shot *library.Shot) (measure.Light, error) {
 	src, err := s.reader(ctx, shot.Path)
 	if err != nil {
 		return measure.Light{}, wrapInput(err)

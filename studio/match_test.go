@@ -8,6 +8,7 @@ import (
 	"velours/core/colour"
 	"velours/core/frame"
 	"velours/core/look"
+	"velours/core/scope"
 	"velours/demo"
 	"velours/library"
 	"velours/media"
@@ -117,6 +118,35 @@ func TestMatchBringsCastsBack(t *testing.T) {
 		if must(s.Shot(id)).Look != before {
 			t.Errorf("cast %d: one undo has not taken it back", i+1)
 		}
+	}
+}
+
+// A box on each picture: what is inside them is compared, whatever lies around it, and wherever each of them lies.
+func TestMatchInsideBoxes(t *testing.T) {
+	s, ids := castShots(t, [][3]float64{{2, 2, 2}})
+	exposure := func() float64 {
+		v := 0.0
+		if p := must(parse(must(s.Shot(ids[1])).Look)).Step(look.Balance, "exposure"); p != nil {
+			v, _ = p.Settings["stops"].(float64)
+		}
+		return v
+	}
+	stops := func(q MatchTo) float64 {
+		t.Helper()
+		q.Side = Side{Of: AnotherShot, ID: ids[0]}
+		was := exposure()
+		must(s.Match(ctx, ids[1], q, library.Author{}))
+		by := exposure() - was
+		must(s.Undo(ids[1], library.Author{}))
+		return by
+	}
+	bright, dark := &scope.Box{X0: 0.05, Y0: 0.6, X1: 0.3, Y1: 0.95}, &scope.Box{X0: 0.42, Y0: 0.25, X1: 0.58, Y1: 0.5}
+	if v := stops(MatchTo{Box: bright, Theirs: bright}); math.Abs(v+1) > 0.15 {
+		t.Errorf("the same place, a stop brighter: %+.2f stops", v)
+	}
+	apart := stops(MatchTo{Box: bright, Theirs: dark})
+	if near := stops(MatchTo{Box: dark, Theirs: dark}); math.Abs(apart-near) < 0.2 {
+		t.Errorf("boxes on other things propose the same: %+.2f and %+.2f stops", apart, near)
 	}
 }
 

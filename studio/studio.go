@@ -124,7 +124,7 @@ func (s *Studio) prepareFolder() error {
 
 // clearLeftovers removes parts of files and previews that a killed program has left.
 func (s *Studio) clearLeftovers() error {
-	folders := []string{filepath.Join(s.dir, "deliveries"), filepath.Join(s.dir, "pins"), filepath.Join(s.dir, "demo")}
+	folders := []string{filepath.Join(s.dir, "deliveries"), filepath.Join(s.dir, "pins"), filepath.Join(s.dir, "demo"), filepath.Join(s.dir, "thumbnails")}
 	batches, err := filepath.Glob(filepath.Join(s.uploads(), "*"))
 	if err != nil {
 		return err

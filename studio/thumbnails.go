@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 
 	"velours/core/look"
 	"velours/library"
@@ -48,8 +49,8 @@ func (s *Sessions) Thumbnail(ctx context.Context, v View) (*Image, error) {
 // thumbnailFile is where the thumbnail of a view lies, by all that its picture depends on; empty where that cannot be told: the file is gone, or
 // the look names something of the library, which may change under its name.
 func (s *Sessions) thumbnailFile(shot *library.Shot, v View) string {
-	st, err := os.Stat(shot.Path)
-	if err != nil {
+	key := fileKey(shot)
+	if key == "" {
 		return ""
 	}
 	levels, err := s.levelsOf(shot, nil)
@@ -71,9 +72,22 @@ func (s *Sessions) thumbnailFile(shot *library.Shot, v View) string {
 		return ""
 	}
 	h := sha256.New()
-	fmt.Fprintln(h, look.Process, shot.Path, st.Size(), st.ModTime().UnixNano(), v.Frame, v.W, v.H, shot.Encoding)
+	fmt.Fprintln(h, look.Process, key, v.Frame, v.W, v.H, shot.Encoding)
 	h.Write(doc)
 	return filepath.Join(s.dir, "thumbnails", fmt.Sprintf("%x.png", h.Sum(nil)[:16]))
+}
+
+// fileKey tells the file of a shot, of a sequence its first, from what it was before; empty where it is gone.
+func fileKey(shot *library.Shot) string {
+	first := shot.Path
+	if strings.Contains(first, "%") {
+		first = fmt.Sprintf(first, shot.First)
+	}
+	st, err := os.Stat(first)
+	if err != nil {
+		return ""
+	}
+	return fmt.Sprint(shot.Path, " ", st.Size(), " ", st.ModTime().UnixNano())
 }
 
 // readThumbnail reads a thumbnail, nil where there is none, or none that can be read.

@@ -2,6 +2,7 @@ package studio
 
 import (
 	"bytes"
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
@@ -47,5 +48,20 @@ func TestThumbnailsAreMadeOnce(t *testing.T) {
 	must(s.Thumbnail(ctx, v))
 	if len(files()) != 3 {
 		t.Errorf("%d files for two looks and another size", len(files()))
+	}
+}
+
+// A sequence, whose path is a pattern, has its thumbnail kept as a file has.
+func TestThumbnailsOfSequences(t *testing.T) {
+	dir := t.TempDir()
+	for n := 7; n < 10; n++ {
+		still(t, filepath.Join(dir, fmt.Sprintf("roll.%04d.png", n)), n)
+	}
+	s := must(Open(filepath.Join(dir, "data")))
+	t.Cleanup(func() { s.Close() })
+	shot := must(s.AddShot(ctx, must(s.AddReel("R")).ID, filepath.Join(dir, "roll.%04d.png")))
+	must(s.Thumbnail(ctx, View{Shot: shot.ID, W: 32, H: 32}))
+	if list := must(filepath.Glob(filepath.Join(dir, "data", "thumbnails", "*.png"))); len(list) != 1 {
+		t.Errorf("%d thumbnails are kept", len(list))
 	}
 }

@@ -35,8 +35,9 @@ type sheetCell struct {
 	words string
 }
 
-// mostSheetCells is how many pictures a contact sheet may have, and mostSheetPixels how many pixels one in one still.
-const mostSheetCells, mostSheetPixels = 600, 120 << 20
+// mostSheetCells is how many pictures a contact sheet may have, and mostSheetPixels how many pixels one in one still, which is held
+// whole: 12 bytes each.
+const mostSheetCells, mostSheetPixels = 600, 24 << 20
 
 // sheetCellWidth is how wide a picture of a sheet is.
 const sheetCellWidth = 640

@@ -86,6 +86,9 @@ func (s *Sessions) AddTrial(id uint, level look.Level, by library.Author) (*libr
 			return label, nil
 		}
 		was = *d
+		if err := stillIn(d, left); err != nil {
+			return "", err
+		}
 		return label, inTrial(d, d.Look, d.Encoding, begun.Number)
 	})
 	if err != nil {
@@ -110,6 +113,19 @@ func (s *Sessions) inUse(shot *library.Shot, o library.Owner, list []library.Tri
 		}
 	}
 	return nil, nil
+}
+
+// stillIn is an error if a document is no longer in the trial that is to be left, for another window was quicker: what is there now
+// would be kept as that trial, in place of its own.
+func stillIn(d *library.Document, left *library.Trial) error {
+	l, err := look.ParseStored([]byte(d.Look))
+	if err != nil {
+		return err
+	}
+	if left != nil && l.Trial != left.Number {
+		return &library.StaleError{Name: d.Facts.Name, Since: []string{"another trial put in use"}}
+	}
+	return nil
 }
 
 // inTrial gives a document the look of a trial, which was kept under an encoding.
@@ -191,6 +207,9 @@ func (s *Sessions) useTrial(shot *library.Shot, to, remove *library.Trial, by li
 			return label, nil
 		}
 		was = *d
+		if err := stillIn(d, left); err != nil {
+			return "", err
+		}
 		return label, inTrial(d, to.Look, to.Encoding, to.Number)
 	})
 }

@@ -2,12 +2,14 @@ package studio
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"image/png"
 	"math/rand/v2"
 	"os"
 	"regexp"
 	"strings"
+	"sync"
 	"testing"
 
 	"velours/core/look"
@@ -283,5 +285,40 @@ func TestDeliveriesSayTheirTrial(t *testing.T) {
 	}
 	if _, err := s.DeliverSheet(shots, "still-png"); err == nil {
 		t.Error("a still was begun as a sheet")
+	}
+}
+
+// Two windows that put trials in use at the same moment never write one trial's settings over another's: the slower one is told.
+func TestTwoWindowsPutTrialsInUse(t *testing.T) {
+	s, shot, _ := filmed(t)
+	for range 3 {
+		addTrial(t, s, shot, look.OfShot)
+	}
+	list := trialsAt(t, s, shot, look.OfShot)
+	mark := func(x library.Trial) float64 { return float64(x.Number) / 10 }
+	for _, x := range list {
+		must(s.UseTrial(shot, x.ID, library.Author{}))
+		set(t, s, shot, look.OfShot, fmt.Sprintf("balance.exposure.stops=%g", mark(x)))
+	}
+	var wait sync.WaitGroup
+	for window := range 3 {
+		wait.Go(func() {
+			r := rand.New(rand.NewPCG(uint64(window), 1))
+			for range 30 {
+				_, err := s.UseTrial(shot, list[r.IntN(len(list))].ID, library.Author{Window: fmt.Sprint(window)})
+				var stale *library.StaleError
+				if err != nil && !errors.As(err, &stale) {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	wait.Wait()
+	for _, x := range list {
+		must(s.UseTrial(shot, x.ID, library.Author{}))
+		l := must(look.ParseStored([]byte(must(s.Shot(shot)).Look)))
+		if v := l.Step(look.Balance, "exposure").Settings["stops"]; v != mark(x) {
+			t.Errorf("%s has the exposure %v, not %g", x.Name, v, mark(x))
+		}
 	}
 }

@@ -3,6 +3,7 @@ package look
 import (
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -13,8 +14,9 @@ import (
 // In stations of light (Station.Lays) its picture is mixed in as one, by strength and matte; in those of the film, where light, layers
 // and densities are apart, the strength is each step's, and the matte that of the steps which have none.
 type Group struct {
-	Title    string  `json:"title"`
-	On       bool    `json:"on"`
+	Title string `json:"title"`
+	On    bool   `json:"on"`
+	// Strength goes from 0, as if it were off, to 1.
 	Strength float64 `json:"strength"`
 	// Matte names the look's matte inside which (or Outside which) it acts; none for everywhere.
 	Matte   *string `json:"matte"`
@@ -158,8 +160,14 @@ func (st *StationInLook) settleGroups() {
 	}
 }
 
+// groupName is what groups are named by: levels put theirs before it (Levels.Whole), with a colon.
+var groupName = regexp.MustCompile(`^group(-[1-9][0-9]{0,3})?$`)
+
 func (l *Look) checkGroups(s Station, st *StationInLook) error {
 	for name, g := range st.Groups {
+		if !groupName.MatchString(name) {
+			return fmt.Errorf("station %s: a group has no name like %q; group, group-2 and so on are names", s, name)
+		}
 		if g == nil {
 			return fmt.Errorf("station %s: the group %q is empty", s, name)
 		}

@@ -174,6 +174,9 @@ func (l *Look) NoEffect(k *Kind, p *Step) string {
 	if st := l.Stations[k.Station]; k.NoEffect == nil || !k.Fixed && (!p.On || st != nil && !st.On) {
 		return ""
 	}
+	if g := l.Stations[k.Station].GroupOf(p); g != nil && !g.On {
+		return ""
+	}
 	if k.HasStrength && l.Strength(k, p) == 0 {
 		return "At strength 0 nothing is mixed in."
 	}

@@ -231,6 +231,9 @@ func (r *reading) groups(s Station, st *StationInLook, top, list map[string]json
 	for _, name := range slices.Sorted(maps.Keys(all)) {
 		g := &Group{}
 		err := strict.JSON(all[name], g)
+		if err == nil && !groupName.MatchString(name) {
+			err = fmt.Errorf("a group has no such name")
+		}
 		if err == nil {
 			err = r.l.checkGroup(s, g)
 		}

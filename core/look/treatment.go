@@ -8,7 +8,8 @@ import (
 // Treatment is the switch and the strength of all that is done to a balanced picture: lens, negative, print and finish. What brings the
 // shot in, makes it natural and shows it stays: intake, balance and screen.
 type Treatment struct {
-	On       bool    `json:"on"`
+	On bool `json:"on"`
+	// Strength goes from 0, as if it were off, to 1: the share of it in the finished picture's code values.
 	Strength float64 `json:"strength"`
 }
 

@@ -336,3 +336,29 @@ func TestAGroupThatCannotBeRead(t *testing.T) {
 		t.Fatal(err)
 	}
 }
+
+// Names of groups that would be taken for those of another level are refused where a look is loaded, and put aside where it is stored.
+func TestNamesOfGroups(t *testing.T) {
+	for _, name := range []string{"reel:group", "scene:group", "", "group-0", "Group", "group-99999"} {
+		text := fmt.Sprintf(`{"velours":2,"name":"x","stations":{"balance":{"on":true,"strength":1,"groups":{%q:{"title":"G","on":true,"strength":1,"matte":null}},"steps":[{"kind":"exposure","on":true,"strength":1,"settings":{},"matte":null,"group":%q}]}}}`, name, name)
+		if _, err := look.ParseLook([]byte(text)); err == nil {
+			t.Errorf("a group called %q was loaded", name)
+		}
+		l := parsed(look.ParseStored([]byte(text)))
+		if n := len(l.Stations[look.Balance].Groups); n != 0 || l.Step(look.Balance, "exposure") == nil {
+			t.Errorf("stored with a group called %q, %d groups are read", name, n)
+		}
+	}
+}
+
+// A step whose group is off has no reason of its own to do nothing.
+func TestNoReasonInAGroupThatIsOff(t *testing.T) {
+	l := edited(t, two(t, look.InTurn), look.Edit{Op: look.OpOff, Station: look.Balance, Group: "group"})
+	k, err := look.FindKind(look.Balance, "exposure")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if why := l.NoEffect(k, l.Step(look.Balance, "exposure-2")); why != "" {
+		t.Errorf("it says %q", why)
+	}
+}

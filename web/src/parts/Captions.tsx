@@ -62,6 +62,7 @@ export function Captions({ side }: { side: 'own' | 'other' }) {
           <OwnSide className="absolute right-2 top-2" />
         </>
       )}
+      {j.layout === 'difference' && !j.show && <OwnSide className="absolute right-2 top-2" />}
       {j.layout === 'beside' && !j.show && <OwnSide className="absolute bottom-2 left-2" />}
       {(j.show || measured) && (
         <div

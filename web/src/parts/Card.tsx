@@ -26,6 +26,7 @@ import { GrainTool } from './GrainTool'
 import { RangePlot } from './RangePlot'
 import { ReadySettings } from './ReadySettings'
 import { StepViews } from './StepViews'
+import { StrengthDial } from './StrengthDial'
 import { Again } from './Marks'
 import { UnreadSettings } from './Unread'
 import { seen } from '../state/carry'
@@ -213,18 +214,11 @@ export function Card({ entry, onGrip }: { entry: Entry; onGrip: (e: PointerEvent
               ))}
             {kind.hasStrength && (
               <div className="mt-0.5 border-t border-line pt-1">
-                <Dial
-                  label="Strength"
+                <StrengthDial
                   help="How much of this step is mixed in. 0 is as if it were off."
-                  unit="%"
-                  min={0}
-                  max={100}
-                  step={1}
-                  initial={100}
-                  value={Math.round((step?.strength ?? 1) * 1000) / 10}
+                  share={step?.strength ?? 1}
                   dim={!active}
-                  onChange={(v, gesture, hurry) => studio.edit({ op: 'strength', station, kind: name, value: v / 100, gesture }, hurry)}
-                  onReset={() => studio.edit({ op: 'strength', station, kind: name, value: 1 })}
+                  onShare={(value, gesture, hurry) => studio.edit({ op: 'strength', station, kind: name, value, gesture }, hurry)}
                 />
               </div>
             )}

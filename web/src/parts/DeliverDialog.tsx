@@ -5,7 +5,8 @@ import { Drawer } from '../controls/Drawer'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
 import { upwards } from '../model/levels'
-import { shotOf, studio, useStudio } from '../state/studio'
+import { cancelDelivery, deliver, deliverSheet, deliveries } from '../state/deliveries'
+import { shotOf, useStudio } from '../state/studio'
 import { inUse, trialsAt, useOfTrials } from '../state/trials'
 
 const groups = [
@@ -22,8 +23,8 @@ export function DeliverDialog() {
   const [placed, setPlaced] = useState(false)
   const shot = useStudio(shotOf)
   const formats = useStudio((s) => s.desk?.formats)
-  const deliveries = useStudio((s) => s.deliveries)
-  const running = deliveries.some((d) => d.state === 'running')
+  const list = deliveries.use((s) => s.list)
+  const running = list.some((d) => d.state === 'running')
   return (
     <Drawer
       title="Deliver"
@@ -49,9 +50,7 @@ export function DeliverDialog() {
                     <button
                       type="button"
                       className="w-full truncate rounded-sm border border-line px-2 py-1 text-left hover:border-plum"
-                      onClick={() =>
-                        void (f.group === 'sheet' ? studio.deliverSheet(f.id) : studio.deliver(f.id, placed && f.group !== 'table'))
-                      }
+                      onClick={() => void (f.group === 'sheet' ? deliverSheet(f.id) : deliver(f.id, placed && f.group !== 'table'))}
                     >
                       {f.label}
                     </button>
@@ -67,9 +66,9 @@ export function DeliverDialog() {
         <span className="text-xs text-dim">{shot && `about ${told((shot.width * shot.height) / PLACED)} a frame`}</span>
       </div>
       <h3 className="mb-1.5 mt-4 text-soft">Deliveries</h3>
-      {deliveries.length === 0 && <p className="text-dim">None yet. Choose a form above; the file appears here.</p>}
+      {list.length === 0 && <p className="text-dim">None yet. Choose a form above; the file appears here.</p>}
       <ul className="grid gap-2" data-testid="deliveries">
-        {deliveries.slice(0, 12).map((d) => (
+        {list.slice(0, 12).map((d) => (
           <Row key={d.id} d={d} label={formats?.find((f) => f.id === d.format)?.label ?? d.format} />
         ))}
       </ul>
@@ -109,7 +108,7 @@ function Row({ d, label }: { d: Delivery; label: string }) {
         <span className={d.state === 'failed' ? 'text-amber' : 'text-dim'}>
           {d.state === 'running' ? `${d.done} of ${d.total}` : d.state}
         </span>
-        {d.state === 'running' && <Button onClick={() => void studio.cancel(d.id)}>Cancel</Button>}
+        {d.state === 'running' && <Button onClick={() => void cancelDelivery(d.id)}>Cancel</Button>}
         {single && (
           <a className="rounded-sm border border-line px-2 text-soft hover:text-text" href={`/api/v1/deliveries/${d.id}/file`}>
             Save

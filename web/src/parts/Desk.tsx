@@ -2,7 +2,6 @@ import { useRef, useState, type PointerEvent } from 'react'
 import type { Look } from '../api/types.gen'
 import { drag as startDrag } from '../controls/drag'
 import { Button } from '../controls/Button'
-import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
@@ -18,6 +17,7 @@ import { Marks } from './Marks'
 import { MatchMenu, MatchSays } from './MatchMenu'
 import { Passport } from './Passport'
 import { Sensitometer } from './Sensitometer'
+import { StrengthDial } from './StrengthDial'
 import { UnreadParts } from './Unread'
 
 /** The chosen station's steps as cards, in the order in which they act. */
@@ -73,18 +73,12 @@ export function Desk() {
       <Cards look={look} list={entries(look, info.kinds, station)} station={station} dim={!on} />
       {switchable && station !== 'intake' && station !== 'screen' && (
         <div className="mt-2.5 px-2.5">
-          <Dial
+          <StrengthDial
             label="All steps"
             help={`How much of all steps of ${place.label} is mixed in, each by its own strength times this.`}
-            unit="%"
-            min={0}
-            max={100}
-            step={1}
-            initial={100}
-            value={Math.round((look.stations[station]?.strength ?? 1) * 1000) / 10}
+            share={look.stations[station]?.strength ?? 1}
             dim={!on}
-            onChange={(v, gesture, hurry) => studio.edit({ op: 'strength', station, value: v / 100, gesture }, hurry)}
-            onReset={() => studio.edit({ op: 'strength', station, value: 1 })}
+            onShare={(value, gesture, hurry) => studio.edit({ op: 'strength', station, value, gesture }, hurry)}
           />
         </div>
       )}

@@ -1,15 +1,15 @@
 import { useState, type ReactNode } from 'react'
 import type { Edit } from '../api/types.gen'
-import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
 import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
 import { Toggle } from '../controls/Toggle'
 import { nameOf } from '../model/look'
 import { activate, groupPath } from '../state/desk'
-import { startGroupMatte } from '../state/steps'
+import { startMatte } from '../state/steps'
 import { studio, useStudio } from '../state/studio'
-import { MatteEditor } from './MatteSection'
+import { MatteEditor, matteChoices } from './MatteSection'
+import { StrengthDial } from './StrengthDial'
 
 /** A group of steps: one switch, strength and matte, and how it is laid over what stands above it. */
 export function GroupCard({ station, name, first, children }: { station: string; name: string; first: boolean; children: ReactNode }) {
@@ -21,14 +21,14 @@ export function GroupCard({ station, name, first, children }: { station: string;
   if (!group) return children
   const edit = (e: Omit<Edit, 'station' | 'group'>, hurry = false) => studio.edit({ ...e, station, group: name }, hurry)
   const path = groupPath(station, name)
-  const lays = ['balance', 'lens', 'finish'].includes(station) && !first
+  const lays = ['balance', 'lens', 'finish'].includes(station) && (!first || !!group.lay)
   const lay = desk.lays.find((y) => y.id === (group.lay ?? ''))!
   const current = group.matte && mattes[group.matte] ? group.matte : ''
 
   function take(id: string) {
     if (id === 'none') edit({ op: 'matte', name: '' })
     else if (id.startsWith('use ')) edit({ op: 'matte', name: id.slice(4) })
-    else startGroupMatte(station, name, `${group!.title} matte`, id.slice(4))
+    else startMatte(path, `${group!.title} matte`, id.slice(4))
   }
   return (
     <section
@@ -88,29 +88,18 @@ export function GroupCard({ station, name, first, children }: { station: string;
           <span className="text-dim">⋮</span>
         </Menu>
       </div>
-      <Dial
-        label="Strength"
+      <StrengthDial
         help="How much of the group is mixed in. 0 is as if it were off."
-        unit="%"
-        min={0}
-        max={100}
-        step={1}
-        initial={100}
-        value={Math.round(group.strength * 1000) / 10}
+        share={group.strength}
         dim={!group.on}
-        onChange={(v, gesture, hurry) => edit({ op: 'strength', value: v / 100, gesture }, hurry)}
-        onReset={() => edit({ op: 'strength', value: 1 })}
+        onShare={(value, gesture, hurry) => edit({ op: 'strength', value, gesture }, hurry)}
       />
       <div className="mb-1.5 flex h-6 items-center gap-2">
         <span className="w-[84px] text-soft">Matte</span>
         <Menu
           label={`Matte of the group ${group.title}`}
           value={current ? `use ${current}` : 'none'}
-          groups={[
-            { title: 'A new matte', items: desk.mattes.map((k) => ({ id: `new ${k.id}`, label: k.label, note: k.purpose })) },
-            { title: 'Shared', items: Object.keys(mattes).map((m) => ({ id: `use ${m}`, label: m })) },
-            { title: '', items: current ? [{ id: 'none', label: 'Everywhere' }] : [] },
-          ]}
+          groups={matteChoices(desk.mattes, mattes, current)}
           onChange={take}
         >
           <span className="max-w-32 truncate">{current || 'everywhere'}</span>

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { Kind, MatteKind, MattePart, Step, StepPath } from '../api/types.gen'
+import type { Kind, Matte, MatteKind, MattePart, Step, StepPath } from '../api/types.gen'
 import { Chooser } from '../controls/Chooser'
 import { Dial } from '../controls/Dial'
 import { Menu } from '../controls/Menu'
@@ -15,17 +15,22 @@ import { studio, useStudio } from '../state/studio'
 
 const word = 'whitespace-nowrap rounded-sm px-1 text-xs text-dim hover:text-text'
 
+/** What can be chosen as the matte of a step or a group: a new one (`new KIND`), one there is (`use NAME`), or `none`. */
+export function matteChoices(kinds: MatteKind[], mattes: Record<string, Matte>, current: string) {
+  return [
+    { title: 'A new matte', items: kinds.map((k) => ({ id: `new ${k.id}`, label: k.label, note: k.purpose })) },
+    { title: 'Shared', items: Object.keys(mattes).map((m) => ({ id: `use ${m}`, label: m })) },
+    { title: '', items: current ? [{ id: 'none', label: 'Everywhere' }] : [] },
+  ]
+}
+
 /** Where a step acts: everywhere, or in a matte of parts, which steps can share by its name. */
 export function MatteSection({ kind, name, step }: { kind: Kind; name: string; step: Step | undefined }) {
   const kinds = useStudio((s) => s.desk)!.mattes
   const mattes = useStudio((s) => s.look)!.mattes ?? {}
   const current = step?.matte && mattes[step.matte] ? step.matte : ''
   const path: StepPath = `${kind.station}.${name}`
-  const start = [
-    { title: 'A new matte', items: kinds.map((k) => ({ id: `new ${k.id}`, label: k.label, note: k.purpose })) },
-    { title: 'Shared', items: Object.keys(mattes).map((m) => ({ id: `use ${m}`, label: m })) },
-    { title: '', items: current ? [{ id: 'none', label: 'Everywhere' }] : [] },
-  ]
+  const start = matteChoices(kinds, mattes, current)
   function take(id: string) {
     if (id === 'none') return studio.edit({ op: 'matte', station: kind.station, kind: name, name: '' })
     const what = id.slice(4)

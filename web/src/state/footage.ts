@@ -28,8 +28,10 @@ export function choose(id: number, how: 'one' | 'toggle' | 'range') {
 /** Chooses a shot with those of its camera and light: they are suggested, and nothing is done to them. */
 export async function chooseAlike(id: number) {
   try {
+    studio.tell('Looking through the reel for shots of this camera and light')
     const like = await api.alike(id)
     if (like.length === 0) return studio.tell('No other shot of the reel is of this camera and light')
+    studio.dismiss()
     studio.set({ selection: [id, ...like] })
   } catch (error) {
     studio.complain(error)

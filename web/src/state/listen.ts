@@ -1,5 +1,6 @@
 import { windowId } from '../api/gesture'
 import type { Notice } from '../api/types.gen'
+import { noteDelivery } from './deliveries'
 import { loadPins } from './pins'
 import { loadKept } from './assets'
 import { loadReels } from './reels'
@@ -24,7 +25,7 @@ export function listen(to: typeof studio) {
         void Promise.all([loadKept(), loadPins()]).then(() => to.refresh(false))
         break
       case 'delivery':
-        to.noteDelivery(notice.delivery)
+        noteDelivery(notice.delivery)
         break
     }
   }

@@ -128,7 +128,7 @@ export function askBack(path: StepPath, done: (back: Record<string, number>) => 
   )
 }
 
-/** Gives a step a matte of its own, with one part. */
+/** Gives a step or a group a matte of its own, with one part. */
 export function startMatte(path: StepPath, label: string, part: string) {
   const look = studio.get().look!
   const [station, name] = split(path)
@@ -137,18 +137,8 @@ export function startMatte(path: StepPath, label: string, part: string) {
   for (let n = 2; look.mattes?.[fresh]; n++) fresh = `${title} ${n}`
   const gesture = `matte-${fresh}-${Date.now()}`
   studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
-  studio.edit({ op: 'matte', station, kind: name, name: fresh, gesture })
+  studio.edit({ op: 'matte', station, ...(name.startsWith('group:') ? { group: name.slice(6) } : { kind: name }), name: fresh, gesture })
   desk.set({ activeStep: path, part: 0 })
-}
-
-/** Gives a group a matte of its own, with one part. */
-export function startGroupMatte(station: string, group: string, title: string, part: string) {
-  const look = studio.get().look!
-  let fresh = title
-  for (let n = 2; look.mattes?.[fresh]; n++) fresh = `${title} ${n}`
-  const gesture = `matte-${fresh}-${Date.now()}`
-  studio.edit({ op: 'cover', name: fresh, matte: { parts: [{ kind: part, settings: startOf(part) }] }, gesture })
-  studio.edit({ op: 'matte', station, group, name: fresh, gesture })
 }
 
 /** Changes a matte; every step that shares it follows. */

@@ -1,5 +1,5 @@
 import { api, Refusal } from '../api/client'
-import type { Change, Delivery, Desk, Edit, Levels, Look, Probe, Reel, Shot, ShotCard, Standing, StepPath, View } from '../api/types.gen'
+import type { Change, Desk, Edit, Levels, Look, Probe, Reel, Shot, ShotCard, Standing, StepPath, View } from '../api/types.gen'
 import { Wire, type Ask, type Hear, type Picture } from '../api/window'
 import { deactivate } from './desk'
 import { comparing, judge, shown, type Judge } from './judge'
@@ -43,7 +43,6 @@ export interface State {
   surround: number
   /** Nothing but the picture. */
   alone: boolean
-  deliveries: Delivery[]
   /** The chosen shots, the open one among them. */
   selection: number[]
   /** Encodings are compared; the frame under each. */
@@ -78,7 +77,6 @@ const start: State = {
   band: { width: 0, height: 0 },
   surround: 1,
   alone: false,
-  deliveries: [],
   selection: [],
   declaring: false,
   encodingPictures: {},
@@ -457,37 +455,6 @@ class Studio extends Store<State> {
     } catch (error) {
       this.complain(error)
     }
-  }
-
-  async deliver(format: string, placed: boolean) {
-    const shot = this.shot
-    if (!shot) return
-    try {
-      this.noteDelivery(await api.deliver(shot.id, format, this.get().frame, placed))
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-  /** Makes a contact sheet of the chosen shots. */
-  async deliverSheet(format: string) {
-    const { selection, shotId, reel } = this.get()
-    const chosen = selection.length > 0 ? selection : [shotId]
-    try {
-      await this.settled()
-      const inOrder = (reel?.shots ?? []).map((s) => s.id).filter((id) => chosen.includes(id))
-      this.noteDelivery(await api.deliverSheet(inOrder, format))
-    } catch (error) {
-      this.complain(error)
-    }
-  }
-  async cancel(id: number) {
-    await api.cancel(id).catch((e) => this.complain(e))
-  }
-  noteDelivery(d: Delivery) {
-    const { deliveries } = this.get()
-    const known = deliveries.find((x) => x.id === d.id)
-    if (known && known.state !== 'running' && d.state === 'running') return
-    this.set({ deliveries: known ? deliveries.map((x) => (x.id === d.id ? d : x)) : [d, ...deliveries] })
   }
 
   /** The player shows a frame, and comes to rest. */
