@@ -38,6 +38,18 @@ func (d *day) openShot(name string) {
 	exact(d.t, d.Page)
 }
 
+// newReel opens a reel of the day's own with stills of those names.
+func (d *day) newReel(dir string, names ...string) {
+	d.t.Helper()
+	d.MustElement("button[aria-label=Reels]").MustClick()
+	d.MustElementR("[role=dialog] button", "^New reel$").MustClick()
+	undisturbed(d.t, d.Page)
+	until(d.t, "the new reel is open", func() bool { return d.MustElement("[data-testid=reel-name]").MustText() == "New reel" })
+	d.MustElementR("header button", "^Add$").MustClick()
+	d.MustElement("[data-testid=upload]").MustSetFiles(stills(d.t, dir, names...)...)
+	until(d.t, "all are there", func() bool { _, _, shots := reelNamed(d.t, d.st, "New reel"); return len(shots) == len(names) })
+}
+
 // pick chooses further shots, one by one, or with Shift all up to one.
 func (d *day) pick(key string, names ...string) {
 	d.t.Helper()
@@ -85,13 +97,7 @@ func TestADayOnAReel(t *testing.T) {
 	names := []string{"bed", "crane", "deck", "door", "inn", "lamp", "mast", "quay", "rope", "stair"}
 
 	t.Log("ten files come in, and are declared in one act")
-	d.MustElement("button[aria-label=Reels]").MustClick()
-	d.MustElementR("[role=dialog] button", "^New reel$").MustClick()
-	undisturbed(t, d.Page)
-	until(t, "the new reel is open", func() bool { return d.MustElement("[data-testid=reel-name]").MustText() == "New reel" })
-	d.MustElementR("header button", "^Add$").MustClick()
-	d.MustElement("[data-testid=upload]").MustSetFiles(stills(t, dir, names...)...)
-	until(t, "all ten are there", func() bool { _, _, shots := reelNamed(t, st, "New reel"); return len(shots) == 10 })
+	d.newReel(dir, names...)
 	d.openShot("bed")
 	d.pick("shift", "stair")
 	d.MustElementR("aside button", "^Declare$").MustClick()
@@ -221,6 +227,26 @@ func TestAFilmByFile(t *testing.T) {
 	if atRest(t, o.Page) == was {
 		t.Error("the picture is as it was")
 	}
+	t.Log("a whole look is taken: what of it depends on the picture is gone to, and Enter goes on")
+	d.MustActivate()
+	d.MustElementR("[role=dialog] button", "^Keep this look$").MustClick()
+	d.MustElement("input[aria-label='Name of the look']").MustInput("All of it")
+	choose(t, d.Page, "[role=dialog] button[aria-label='Of it']", "all of it")
+	d.MustElementR("[role=dialog] form button", "^Keep$").MustClick()
+	d.MustElementR("[data-testid=test-strip] li", "All of it")
+	d.Keyboard.MustType(input.Escape)
+	undisturbed(t, d.Page)
+	d.openShot("Courtyard")
+	d.MustElementR("header button", "^Looks$").MustClick()
+	d.MustElementR("[data-testid=test-strip] li", "All of it").MustElement("button").MustClick()
+	undisturbed(t, d.Page)
+	until(t, "the first is gone to", func() bool {
+		return d.MustEval(`() => document.activeElement?.dataset?.kind ?? ''`).Str() == "balance.exposure"
+	})
+	marks := func() int { return len(lookOf(t, st, d.id("Courtyard")).MarksOf()) }
+	marked := marks()
+	d.Keyboard.MustType(input.Enter)
+	until(t, "one fewer is marked", func() bool { return marks() == marked-1 })
 	if !bytes.Contains(data, []byte(`"velours-looks"`)) {
 		t.Error("the file does not say what it is")
 	}
@@ -233,13 +259,7 @@ func TestHuesMutedAlongAScene(t *testing.T) {
 	d := &day{page(t, browser(t), srv.URL), t, srv.URL, st}
 	exact(t, d.Page)
 	names := []string{"east", "north", "south", "west"}
-	d.MustElement("button[aria-label=Reels]").MustClick()
-	d.MustElementR("[role=dialog] button", "^New reel$").MustClick()
-	undisturbed(t, d.Page)
-	until(t, "the new reel is open", func() bool { return d.MustElement("[data-testid=reel-name]").MustText() == "New reel" })
-	d.MustElementR("header button", "^Add$").MustClick()
-	d.MustElement("[data-testid=upload]").MustSetFiles(stills(t, dir, names...)...)
-	until(t, "all are there", func() bool { _, _, shots := reelNamed(t, st, "New reel"); return len(shots) == 4 })
+	d.newReel(dir, names...)
 	d.openShot("east")
 	for _, e := range [][3]string{{"negative", "stock", "serein-500t"}, {"print", "medium", "rideau"}} {
 		if _, err := st.EditAt(d.id("east"), look.OfReel, look.Edit{Op: look.OpSet, Station: look.Station(e[0]), Kind: e[1], Setting: "id", Value: e[2]}, library.Author{}); err != nil {
