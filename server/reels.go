@@ -122,14 +122,6 @@ func (s *Server) carry(c *gin.Context) (any, error) {
 	return shotCards(shots), nil
 }
 
-func (s *Server) alike(c *gin.Context) (any, error) {
-	n, err := id(c)
-	if err != nil {
-		return nil, err
-	}
-	return s.studio.Alike(c.Request.Context(), n)
-}
-
 func shotCards(list []*library.Shot) []ShotCard {
 	out := []ShotCard{}
 	for _, x := range list {

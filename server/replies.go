@@ -98,6 +98,15 @@ type GrainReply struct {
 	Measured *MeasuredGrain `json:"measured,omitempty"`
 }
 
+// AlikeReply tells how far a search for like shots is, as a share, and in the end which they are.
+type AlikeReply struct {
+	Replied
+	Done  float64 `json:"done"`
+	Shots []uint  `json:"shots,omitempty"`
+	// Found tells that it is at its end.
+	Found bool `json:"found,omitempty"`
+}
+
 // CutsReply tells how far a search for cuts is, as a share, and in the end the first frames of further shots.
 type CutsReply struct {
 	Replied

@@ -36,6 +36,7 @@ var requests = []request{
 	requestOf("no-effect", "Why steps that are on change nothing in this frame", (*window).noEffect, messageOf[NoEffectReply]("no-effect")),
 	requestOf("likeness", "Which films bring a shot near one of its other sides, a pin, a still or another shot: how far the search is, again and again, then what it found", (*window).likeness, messageOf[LikenessReply]("likeness")),
 	requestOf("grain", "Measure the grain of a shot or a pin: how far it is, again and again, then the card, which is not kept yet", (*window).grain, messageOf[GrainReply]("grain")),
+	requestOf("alike", "Find the shots of a shot's reel of the same camera and light: how far the search is, again and again, then the shots, the nearest first", (*window).alike, messageOf[AlikeReply]("alike")),
 	requestOf("cuts", "Find the shots that a shot's movie holds: how far the search is, again and again, then the cuts", (*window).cuts, messageOf[CutsReply]("cuts")),
 	requestOf("measure", "Make a stock card of measurements: what is under way, again and again, then the card, which is not kept yet", (*window).measure, messageOf[MeasureReply]("measure")),
 	requestOf("stop", "End the work of channels", (*window).stop),

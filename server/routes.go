@@ -42,7 +42,6 @@ var routes = []route{
 	{"PUT", "/scenes/:id", "Name or dissolve a scene", ReelChange{}, nil, (*Server).changeScene},
 	{"POST", "/scenes/:id/place", "Put a scene before another", PlaceBefore{}, nil, (*Server).placeScene},
 	{"POST", "/shots/:id/match", "Bring a shot to a reference by exposure, white balance and contrast, as one act", MatchTo{}, Met{}, (*Server).match},
-	{"GET", "/shots/:id/alike", "The other shots of its reel of the same camera and light, the nearest first", nil, []uint{}, (*Server).alike},
 	{"POST", "/carry", "Take parts of a look over to shots, as one act", CarryAsk{}, []ShotCard{}, (*Server).carry},
 	{"PUT", "/shots", "Name, flag, note or remove shots; their files stay", ShotsChange{}, nil, (*Server).changeShots},
 	{"GET", "/media", "What lies in a folder (the query's folder; without one, the places that may be looked into)", nil, studio.Listing{}, (*Server).browse},

@@ -112,6 +112,24 @@ func (s *Server) removeShot(c *gin.Context) (any, error) {
 	return nil, s.studio.ChangeShots([]uint{n}, studio.Change{Removed: &gone}, library.Author{})
 }
 
+// AlikeRequest asks for the shots of a shot's reel that look like it as they came in.
+type AlikeRequest struct {
+	Asked
+	Shot uint `json:"shot"`
+}
+
+func (w *window) alike(ctx context.Context, q *AlikeRequest) error {
+	list, err := w.s.studio.Alike(ctx, q.Shot, now(func(done float64) {
+		if err := w.send(ctx, &AlikeReply{Replied: replied("alike", q.Asked), Done: done}, nil); err != nil {
+			slog.Debug("telling how far like shots are found", "error", err)
+		}
+	}))
+	if err != nil {
+		return err
+	}
+	return w.send(ctx, &AlikeReply{replied("alike", q.Asked), 1, list, true}, nil)
+}
+
 // CutsRequest asks for the cuts of a shot's movie.
 type CutsRequest struct {
 	Asked

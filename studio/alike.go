@@ -18,8 +18,8 @@ import (
 const alikeWidth, alikeFrames = 96, 2
 
 // Alike are the other shots of a shot's reel that look like it as they came in: of the same camera, and of the same light by their
-// measured tones; the nearest first. Nothing is done to them.
-func (s *Sessions) Alike(ctx context.Context, id uint) ([]uint, error) {
+// measured tones; the nearest first. Nothing is done to them. progress, if not nil, is told how far it is, as a share.
+func (s *Sessions) Alike(ctx context.Context, id uint, progress func(done float64)) ([]uint, error) {
 	shot, err := s.lib.Shot(id)
 	if err != nil {
 		return nil, err
@@ -41,14 +41,17 @@ func (s *Sessions) Alike(ctx context.Context, id uint) ([]uint, error) {
 	}
 	var near []one
 	for i := range reel.Shots {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		if progress != nil {
+			progress(float64(i) / float64(len(reel.Shots)))
+		}
 		x := &reel.Shots[i]
 		if x.ID == id || !sameCamera(x, shot) {
 			continue
 		}
 		light, err := s.light(ctx, x)
-		if ctx.Err() != nil {
-			return nil, ctx.Err()
-		}
 		if err != nil { // its file is gone: it looks like nothing
 			continue
 		}

@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"context"
 	"slices"
 	"testing"
 
@@ -15,11 +16,16 @@ func TestShotsThatLookAlike(t *testing.T) {
 	set(t, s, shots[n], look.OfShot, "balance.exposure.stops=3")
 	for i := range n {
 		was := must(s.Shot(shots[i])).Revision
-		if got := must(s.Alike(ctx, shots[i])); !slices.Equal(got, []uint{shots[n+i]}) {
+		if got := must(s.Alike(ctx, shots[i], nil)); !slices.Equal(got, []uint{shots[n+i]}) {
 			t.Errorf("like %s: %v, not %v", must(s.Shot(shots[i])).Name, got, shots[n+i])
 		}
 		if must(s.Shot(shots[i])).Revision != was {
 			t.Error("asking changed a shot")
 		}
+	}
+	gone, stop := context.WithCancel(ctx)
+	stop()
+	if _, err := s.Alike(gone, shots[0], nil); err == nil {
+		t.Error("a search that was stopped went on")
 	}
 }

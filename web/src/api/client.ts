@@ -158,7 +158,6 @@ export const api = {
   useTrial: (shot: number, trial: number) => call<Standing>('POST', `/shots/${shot}/trial`, { trial, window: windowId }),
   changeTrial: (shot: number, trial: number, change: { name?: string; answer?: boolean; removed?: boolean }) =>
     call<Standing>('PUT', `/shots/${shot}/trial`, { trial, ...change, window: windowId }),
-  alike: (shot: number) => call<number[]>('GET', `/shots/${shot}/alike`),
   frame: (shot: number, frame: number) => call<void>('PUT', `/shots/${shot}/frame`, { frame }),
   deliver: (shot: number, format: string, frame: number, placed: boolean) =>
     call<Delivery>('POST', `/shots/${shot}/deliveries`, { format, frame, placed }),

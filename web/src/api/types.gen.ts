@@ -5,6 +5,22 @@ export interface Added {
   problems: string[]
 }
 
+export interface AlikeReply {
+  type: 'alike'
+  channel: string
+  seq: number
+  done: number
+  shots?: number[]
+  found?: boolean
+}
+
+export interface AlikeRequest {
+  type: 'alike'
+  channel: string
+  seq: number
+  shot: number
+}
+
 export interface Area {
   x: number
   y: number
@@ -1467,9 +1483,9 @@ export interface WedgeText {
   text: string
 }
 
-export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | GrainRequest | CutsRequest | MeasureRequest | StopRequest
+export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest | FillRequest | ProbeRequest | PickRequest | TonesRequest | SkinRequest | NoEffectRequest | LikenessRequest | GrainRequest | AlikeRequest | CutsRequest | MeasureRequest | StopRequest
 
-export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | CutsReply | MeasureReply
+export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | AlikeReply | CutsReply | MeasureReply
 
 export type Notice = ShotNotice | LevelsNotice | ReelsNotice | AssetsNotice | DeliveryNotice
 
@@ -1487,6 +1503,7 @@ export interface Replies {
   'no-effect': NoEffectReply
   'likeness': LikenessReply
   'grain': GrainReply
+  'alike': AlikeReply
   'cuts': CutsReply
   'measure': MeasureReply
   'stop': never

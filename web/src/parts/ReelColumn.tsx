@@ -7,8 +7,10 @@ import { drag } from '../controls/drag'
 import { Menu } from '../controls/Menu'
 import { NameField } from '../controls/TextField'
 import { Tip } from '../controls/Tip'
+import { ProgressBar } from '../controls/ProgressBar'
+import { chooseAlike, searching, stopAlike } from '../state/alike'
 import { openCarry } from '../state/carry'
-import { choose, chooseAlike, setDeclaring } from '../state/footage'
+import { choose, setDeclaring } from '../state/footage'
 import { changeScene, changeShots, groupShots, moveShots, openPage, placeScene, placeShots, reelPage } from '../state/reels'
 import { studio, useStudio } from '../state/studio'
 import { called } from '../state/trials'
@@ -325,10 +327,11 @@ type Act = 'name' | 'alike' | 'take' | 'scene' | 'flag' | 'unflag' | 'remove' | 
 /** What can be done with the chosen shots. */
 function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id: number) => void }) {
   const shots = reel.shots.filter((s) => ids.includes(s.id))
+  const looking = searching.use((s) => s.done)
   const flagged = shots.every((s) => s.flag)
   function act(what: Act) {
     if (what === 'name') onName(ids[0]!)
-    else if (what === 'alike') void chooseAlike(ids[0]!)
+    else if (what === 'alike') chooseAlike(ids[0]!)
     else if (what === 'take') openCarry(true)
     else if (what === 'scene') void groupShots(ids)
     else if (what === 'flag' || what === 'unflag') void changeShots(ids, { flag: what === 'flag' })
@@ -337,6 +340,13 @@ function Chosen({ reel, ids, onName }: { reel: Reel; ids: number[]; onName: (id:
   }
   const to = reel.scenes.filter((c) => shots.some((s) => s.sceneId !== c.id)).map((c) => ({ id: `to:${c.id}` as Act, label: c.name }))
   const out = shots.some((s) => s.sceneId !== 0) ? [{ id: 'to:0' as Act, label: 'none' }] : []
+  if (looking !== null)
+    return (
+      <div className="grid shrink-0 gap-1.5 border-t border-line p-2">
+        <ProgressBar label="Looking for shots like this" done={looking} />
+        <Button onClick={stopAlike}>Stop</Button>
+      </div>
+    )
   return (
     <div className="grid shrink-0 gap-1.5 border-t border-line p-2">
       <Menu<Act>

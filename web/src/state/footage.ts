@@ -25,19 +25,6 @@ export function choose(id: number, how: 'one' | 'toggle' | 'range') {
   if (how === 'one') void studio.openShot(id)
 }
 
-/** Chooses a shot with those of its camera and light: they are suggested, and nothing is done to them. */
-export async function chooseAlike(id: number) {
-  try {
-    studio.tell('Looking through the reel for shots of this camera and light')
-    const like = await api.alike(id)
-    if (like.length === 0) return studio.tell('No other shot of the reel is of this camera and light')
-    studio.dismiss()
-    studio.set({ selection: [id, ...like] })
-  } catch (error) {
-    studio.complain(error)
-  }
-}
-
 /** Declares the encoding of the open shot, or of all that are chosen with it. */
 export async function declare(id: string) {
   const { selection, shotId } = studio.get()
