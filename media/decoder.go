@@ -1,7 +1,6 @@
 package media
 
 import (
-	"bufio"
 	"bytes"
 	"context"
 	"fmt"
@@ -16,7 +15,7 @@ import (
 type decoder struct {
 	cmd     *exec.Cmd
 	end     context.CancelFunc // ends the process
-	out     *bufio.Reader
+	out     io.Reader
 	next    int // the frame that comes next
 	problem *bytes.Buffer
 	silent  atomic.Bool // it was ended because nothing came
@@ -56,7 +55,8 @@ func (r *Reader) start(path string, from int) (*decoder, error) {
 		end()
 		return nil, started(err, "decoder")
 	}
-	d.out = bufio.NewReaderSize(out, 1<<20)
+	widen(out)
+	d.out = out
 	return d, nil
 }
 

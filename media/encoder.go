@@ -2,12 +2,13 @@ package media
 
 import (
 	"bytes"
+	"cmp"
 	"context"
-	"encoding/binary"
 	"errors"
 	"fmt"
 	"io"
 	"os/exec"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -22,12 +23,18 @@ type encoder struct {
 	problem bytes.Buffer
 	ended   bool
 	stopped func() error // why it was to stop, nil while it may go on
-	part    string
+	part    string       // what it makes until that is whole; counted, a name with a counter
+	counted bool
 	path    string
 	in      raw
 	colour  Colour
 	full    bool
-	buf     []byte
+
+	// Packed pictures wait in a queue that a goroutine of its own empties into the pipe, so that nobody waits for the encoder alone; what it has
+	// taken is packed into again.
+	queue, empty chan []byte
+	closed       bool          // the queue is
+	broken, fed  chan struct{} // the pipe is; all of the queue is through
 }
 
 // Codec is one way to write a movie.
@@ -39,28 +46,16 @@ type Codec struct {
 	in   raw
 	form string // that the encoder takes, in ffmpeg's words
 	args []string
-}
-
-// raw is a planar form of code values.
-type raw int
-
-const (
-	yuv422     raw = iota // 10-bit YUV 4:2:2
-	yuv444                // 10-bit YUV 4:4:4
-	planesFull            // 16-bit G, B, R
-)
-
-func (r raw) format() string {
-	return [...]string{"yuv422p10le", "yuv444p10le", "gbrp16le"}[r]
+	bits string // what states the colour in its frames, if the encoder does not
 }
 
 // Codecs lists them all. H.264 takes 4:2:0: at 4:2:2 Debian's encoder breaks for some heights.
 var Codecs = []Codec{
-	{"prores-hq", "ProRes 422 HQ", []string{".mov"}, yuv422, "yuv422p10le", []string{"-c:v", "prores_ks", "-profile:v", "3"}},
-	{"prores-4444", "ProRes 4444", []string{".mov"}, yuv444, "yuv444p10le", []string{"-c:v", "prores_ks", "-profile:v", "4"}},
-	{"h264", "H.264 10-bit", []string{".mp4", ".mov"}, yuv422, "yuv420p10le", []string{"-c:v", "libx264", "-preset", "medium", "-crf", "12", "-movflags", "+faststart"}},
-	{"h265", "H.265 10-bit", []string{".mp4", ".mov"}, yuv422, "yuv420p10le", []string{"-c:v", "libx265", "-preset", "fast", "-crf", "13", "-tag:v", "hvc1", "-x265-params", "log-level=error", "-movflags", "+faststart"}},
-	{"ffv1", "FFV1 lossless", []string{".mkv"}, planesFull, "gbrp16le", []string{"-c:v", "ffv1", "-level", "3"}},
+	{"prores-hq", "ProRes 422 HQ", []string{".mov"}, yuv422, "yuv422p10le", []string{"-c:v", "prores_aw", "-profile:v", "3"}, "prores_metadata"},
+	{"prores-4444", "ProRes 4444", []string{".mov"}, yuv444, "yuv444p10le", []string{"-c:v", "prores_aw", "-profile:v", "4"}, "prores_metadata"},
+	{"h264", "H.264 10-bit", []string{".mp4", ".mov"}, yuv422, "yuv420p10le", []string{"-c:v", "libx264", "-preset", "medium", "-crf", "12", "-movflags", "+faststart"}, ""},
+	{"h265", "H.265 10-bit", []string{".mp4", ".mov"}, yuv422, "yuv420p10le", []string{"-c:v", "libx265", "-preset", "fast", "-crf", "13", "-tag:v", "hvc1", "-x265-params", "log-level=error", "-movflags", "+faststart"}, ""},
+	{"ffv1", "FFV1 lossless", []string{".mkv"}, planes16, "gbrp16le", []string{"-c:v", "ffv1", "-level", "3"}, ""},
 }
 
 func codecOf(path string, opt Options) (*Codec, error) {
@@ -105,8 +100,9 @@ func (c *Codec) spend(path string, megabits float64, short bool) ([]string, erro
 
 var muxers = map[string]string{".mov": "mov", ".mp4": "mp4", ".mkv": "matroska"}
 
-// startEncoder starts ffmpeg for pictures of a size.
-func startEncoder(ctx context.Context, path string, w, h int, opt Options) (*encoder, error) {
+// startMovie starts ffmpeg for a movie of pictures like f.
+func startMovie(ctx context.Context, path string, f *frame.Frame, opt Options) (*encoder, error) {
+	w, h := f.W, f.H
 	c, err := codecOf(path, opt)
 	if err != nil {
 		return nil, err
@@ -115,63 +111,151 @@ func startEncoder(ctx context.Context, path string, w, h int, opt Options) (*enc
 	if untagged {
 		opt.Colour = Video
 	}
-	e := &encoder{part: partName(path), path: path, in: c.in, colour: opt.Colour, full: opt.Range == "full"}
+	e := &encoder{part: partName(path), path: path, in: c.in, colour: opt.Colour, full: opt.Range == "full" || c.in == planes16}
 	if c.in == yuv422 && w%2 != 0 {
 		return nil, &FileError{path, fmt.Sprintf("a movie of %d pixels across cannot be 4:2:2", w), "choose an even width"}
 	}
-	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", strconv.Itoa(w) + "x" + strconv.Itoa(h), "-r", opt.Rate, "-pix_fmt", c.in.format(), "-i", "pipe:0"}
+	args := feed(w, h, opt.Rate, c.in.format(f.Planes))
 	spend, err := c.spend(path, opt.Megabits, opt.Short)
 	if err != nil {
 		return nil, err
 	}
 	args = append(args, spend...)
 	switch {
-	case c.in != planesFull:
+	case c.in != planes16:
 		args = append(args, opt.Colour.args(e.full, c.form)...)
 	case !untagged: // planes need no matrix, so they may keep silent
 		args = append(args, "-color_primaries", opt.Colour.Primaries, "-color_trc", opt.Colour.Transfer)
+	}
+	if c.bits != "" { // some of what the encoder cannot say in its frames
+		args = append(args, "-bsf:v", c.bits+"="+opt.Colour.numbers())
 	}
 	if opt.Timecode != "" && extension(path) != ".mkv" {
 		args = append(args, "-timecode", opt.Timecode)
 	}
 	args = append(args, "-f", muxers[extension(path)])
 	args = append(args, "-fflags", "+bitexact", "-flags:v", "+bitexact", "file:"+e.part)
+	return e, e.start(ctx, "", args)
+}
+
+// startFiles starts ffmpeg for one EXR or DPX, or a sequence of them: EXR in float or half, compressed by zip; DPX of 10, 12 or 16-bit RGB.
+func (w *Writer) startFiles(ctx context.Context, path string, f *frame.Frame, opt Options) (*encoder, error) {
+	e := &encoder{part: partName(path), path: path, full: opt.Range != "legal"}
+	var codec []string
+	if extension(path) == ".exr" {
+		format := "float"
+		if opt.Half {
+			format = "half"
+		}
+		e.in, codec = floats, []string{"-c:v", "exr", "-compression", "zip16", "-format", format}
+	} else {
+		depth := cmp.Or(opt.Depth, 10)
+		e.in, codec = planesOf(depth), []string{"-c:v", "dpx"}
+		if depth == 16 {
+			codec = append(codec, "-pix_fmt", "rgb48be")
+		}
+	}
+	args := append(feed(f.W, f.H, "24", e.in.format(f.Planes)), codec...)
+	args = append(args, "-f", "image2")
+	if w.pattern {
+		e.counted, e.part = true, partName(counter.ReplaceAllString(path, "%d"))
+		args = append(args, "-start_number", strconv.Itoa(w.first))
+	} else {
+		args = append(args, "-update", "1")
+	}
+	// named from its folder: a % in the way there is no counter
+	args = append(args, "file:"+filepath.Base(e.part))
+	return e, e.start(ctx, filepath.Dir(path), args)
+}
+
+// file is what an encoder makes, or the one of its files with a number, before it has its name.
+func (e *encoder) file(number int) string {
+	if !e.counted {
+		return e.part
+	}
+	dir, base := filepath.Split(e.part)
+	return dir + fmt.Sprintf(base, number)
+}
+
+// feed are the arguments for pictures that come through a pipe.
+func feed(w, h int, rate, format string) []string {
+	return []string{"-v", "error", "-y", "-f", "rawvideo", "-s", strconv.Itoa(w) + "x" + strconv.Itoa(h), "-r", rate, "-pix_fmt", format, "-i", "pipe:0"}
+}
+
+// start runs the encoder in a folder, "" for this program's.
+func (e *encoder) start(ctx context.Context, dir string, args []string) error {
 	e.cmd = tool(ctx, "ffmpeg", args...)
+	e.cmd.Dir = dir
 	e.stopped = ctx.Err
 	e.cmd.Stderr = &capped{to: &e.problem}
 	in, err := e.cmd.StdinPipe()
 	if err != nil {
-		return nil, fmt.Errorf("starting the encoder: %w", err)
+		return fmt.Errorf("starting the encoder: %w", err)
 	}
 	e.pipe = in
 	if err := e.cmd.Start(); err != nil {
-		return nil, started(err, "encoder")
+		return started(err, "encoder")
 	}
-	return e, nil
+	widen(in)
+	e.queue, e.empty = make(chan []byte, waiting), make(chan []byte, waiting+2)
+	e.broken, e.fed = make(chan struct{}), make(chan struct{})
+	go func() {
+		defer close(e.fed)
+		for data := range e.queue {
+			if _, err := e.pipe.Write(data); err != nil {
+				close(e.broken)
+				return
+			}
+			e.empty <- data
+		}
+	}()
+	return nil
 }
 
+// waiting is how many packed pictures may wait for the encoder.
+const waiting = 2
+
+// write packs a picture and queues it.
 func (e *encoder) write(f *frame.Frame) error {
-	var data []byte
-	switch e.in {
-	case planesFull:
-		data = intPlanes(f, 16)
+	var buf []byte
+	select {
+	case buf = <-e.empty:
 	default:
-		e.buf = yuv(e.buf[:0], f, e.colour, e.in, e.full)
-		data = e.buf
 	}
-	if _, err := e.pipe.Write(data); err != nil {
+	select {
+	case <-e.broken:
 		e.wait()
 		return e.failed("the encoder stopped")
+	case e.queue <- pack(buf, f, e.in, e.colour, e.full):
+		return nil
 	}
-	return nil
 }
 
 func (e *encoder) close() error {
+	e.finish()
+	<-e.fed
 	e.pipe.Close()
-	if err := e.wait(); err != nil {
+	if err := e.wait(); err != nil || e.isBroken() {
 		return e.failed("the encoder failed")
 	}
 	return nil
+}
+
+func (e *encoder) isBroken() bool {
+	select {
+	case <-e.broken:
+		return true
+	default:
+		return false
+	}
+}
+
+// finish tells that nothing more is queued.
+func (e *encoder) finish() {
+	if !e.closed {
+		e.closed = true
+		close(e.queue)
+	}
 }
 
 // failed words why the encoder ended, by what it said.
@@ -195,75 +279,10 @@ func (e *encoder) wait() error {
 }
 
 func (e *encoder) kill() {
+	e.finish()
 	if !e.ended {
 		e.cmd.Process.Kill()
+		<-e.fed
 		e.wait()
 	}
-}
-
-// Legal422 appends code values as planar 10-bit 4:2:2, BT.709, legal range.
-func Legal422(out []byte, f *frame.Frame) []byte { return yuv(out, f, Video, yuv422, false) }
-
-// yuv appends code values as planes of luma and two differences, in legal or full range (H.273,
-// equations 20 to 28 and 38 to 43), dithered; in 4:2:2 the differences stand on even columns, filtered by (1 2 1)/4.
-func yuv(out []byte, f *frame.Frame, c Colour, form raw, full bool) []byte {
-	kr, kb := c.weights()
-	const unit = float32(4) // codes of ten bits for one of eight
-	step := 2               // columns for one difference
-	if form == yuv444 {
-		step = 1
-	}
-	start := len(out)
-	size := 2 * f.H * (f.W + 2*(f.W/step))
-	out = append(out, make([]byte, size)...)
-	at := out[start:]
-	luma, row := make([]float32, f.W), make([]float32, f.W)
-	lo, hi := unit, 255*unit-1 // the codes at either end are reserved
-	black, span, swing := 16*unit, 219*unit, 224*unit
-	if full {
-		top := 256*unit - 1
-		lo, hi, black, span, swing = 0, top, 0, top, top
-	}
-	d := NewDither(f.W, lo, hi)
-	mix := func(y int) {
-		r, g, b := f.Row(0, y), f.Row(1, y), f.Row(2, y)
-		for x := range luma {
-			luma[x] = kr*r[x] + (1-kr-kb)*g[x] + kb*b[x]
-		}
-	}
-	for y := range f.H {
-		mix(y)
-		for x, v := range luma {
-			row[x] = black + span*v
-		}
-		d.Row(row, func(x int, c uint16) { binary.LittleEndian.PutUint16(at[2*x:], c) })
-		at = at[2*f.W:]
-	}
-	for _, p := range []int{2, 0} {
-		k := kb
-		if p == 0 {
-			k = kr
-		}
-		k = swing / (2 * (1 - k))
-		row := row[:f.W/step]
-		d := NewDither(len(row), lo, hi)
-		for y := range f.H {
-			mix(y)
-			v := f.Row(p, y)
-			for x := range luma {
-				luma[x] = v[x] - luma[x]
-			}
-			for i := range row {
-				x := i * step
-				m := luma[x]
-				if step == 2 {
-					m = 0.25*luma[max(x-1, 0)] + 0.5*m + 0.25*luma[min(x+1, f.W-1)]
-				}
-				row[i] = unit*128 + k*m
-			}
-			d.Row(row, func(x int, c uint16) { binary.LittleEndian.PutUint16(at[2*x:], c) })
-			at = at[2*len(row):]
-		}
-	}
-	return out
 }

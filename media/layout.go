@@ -106,22 +106,30 @@ func coefficients(matrix string) (kr, kb float64) {
 	return 0.2126, 0.0722 // ITU-R BT.709
 }
 
-// decode turns the bytes of a frame into R, G, B and perhaps alpha.
+// decode turns the bytes of a frame into R, G, B and perhaps alpha, on every core.
 func (l *layout) decode(data []byte) *frame.Frame {
 	planes := 3
 	if l.alpha {
 		planes = 4
 	}
-	f := frame.New(l.w, l.h, planes)
-	if !l.yuv {
-		n := l.w * l.h * l.sample()
+	f := frame.Get(l.w, l.h, planes)
+	if l.yuv {
+		bands(l.h, func(y0, y1 int) { l.decodeYUV(f, data, y0, y1) })
+		return f
+	}
+	n := l.w * l.h * l.sample()
+	bands(l.h, func(y0, y1 int) {
 		for i, p := range []int{1, 2, 0, 3}[:planes] { // G, B, R, A
-			for y := range l.h {
+			for y := y0; y < y1; y++ {
 				l.row(f.Row(p, y), data[i*n+y*l.w*l.sample():], l.white(), 0)
 			}
 		}
-		return f
-	}
+	})
+	return f
+}
+
+// decodeYUV decodes rows y0 to y1.
+func (l *layout) decodeYUV(f *frame.Frame, data []byte, y0, y1 int) {
 	kr, kb := coefficients(l.matrix)
 	kg := 1 - kr - kb
 	m := [12]float32{
@@ -138,32 +146,27 @@ func (l *layout) decode(data []byte) *frame.Frame {
 	s := l.sample()
 	cw, ch := l.chroma()
 	luma, chroma := l.w*l.h*s, cw*ch*s
-	near, far, mixed := make([]float32, cw, cw+64), make([]float32, cw, cw+64), make([]float32, cw, cw+64)
-	for y := range l.h {
+	near, far, mixed := row(cw), row(cw), row(cw)
+	for y := y0; y < y1; y++ {
 		l.row(f.Row(0, y), data[y*l.w*s:], white, black)
 		for c := range 2 {
 			plane := data[luma+c*chroma:]
 			cy := y >> l.subY
-			l.row(near, plane[cy*cw*s:], swing, zero)
 			src := near
+			if l.subX == 0 {
+				src = f.Row(1+c, y)
+			}
+			l.row(src, plane[cy*cw*s:], swing, zero)
 			if l.subY == 1 { // samples stand between two lines
 				other := min(max(cy-1+2*(y&1), 0), ch-1)
 				l.row(far, plane[other*cw*s:], swing, zero)
 				vec.Mix(mixed, near, far, 0.75, 0.25)
 				src = mixed
 			}
-			d := f.Row(1+c, y)
-			if l.subX == 0 {
-				copy(d, src)
-				continue
-			}
-			for x := range d { // samples stand on even columns
-				i := x >> 1
-				if x&1 == 0 || i+1 >= cw {
-					d[x] = src[i]
-				} else {
-					d[x] = (src[i] + src[i+1]) / 2
-				}
+			if l.subX == 1 { // samples stand on even columns
+				src = src[:cw+1]
+				src[cw] = src[cw-1]
+				vec.Between(f.Row(1+c, y), src)
 			}
 		}
 		vec.Matrix(f.Row(0, y), f.Row(1, y), f.Row(2, y), &m)
@@ -171,7 +174,6 @@ func (l *layout) decode(data []byte) *frame.Frame {
 			l.row(f.Row(3, y), data[luma+2*chroma+y*l.w*s:], 256*unit-1, 0)
 		}
 	}
-	return f
 }
 
 func (l *layout) white() float64 { return float64(int(1)<<min(l.depth, 16) - 1) }
@@ -181,13 +183,9 @@ func (l *layout) row(dst []float32, src []byte, white, black float64) {
 	k, o := float32(1/white), float32(-black/white)
 	switch l.sample() {
 	case 1:
-		for i := range dst {
-			dst[i] = float32(src[i])*k + o
-		}
+		vec.FromBytes(dst, src, k, o)
 	case 2:
-		for i := range dst {
-			dst[i] = float32(uint16(src[2*i])|uint16(src[2*i+1])<<8)*k + o
-		}
+		vec.FromWords(dst, src, k, o)
 	default:
 		for i := range dst {
 			dst[i] = float32FromBytes(src[4*i:])

@@ -16,7 +16,9 @@ import (
 
 	"golang.org/x/image/tiff"
 
+	"velours/core/dither"
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 func float32FromBytes(b []byte) float32 { return math.Float32frombits(binary.LittleEndian.Uint32(b)) }
@@ -138,61 +140,66 @@ func readStill(path string) (*frame.Frame, error) {
 	return f, nil
 }
 
-func code16(v float32) uint16 {
-	if !(v > 0) {
-		return 0
-	}
-	return uint16(min(v, 1)*65535 + 0.5)
+// image16 rounds a picture of code values to 16 bits.
+func image16(f *frame.Frame, legal bool) image.Image {
+	im := image.NewNRGBA64(image.Rect(0, 0, f.W, f.H))
+	bands(f.H, func(y0, y1 int) {
+		line, words, round := row(f.W), make([]byte, 2*f.W), dither.Round(f.W)
+		for y := y0; y < y1; y++ {
+			to := im.Pix[y*im.Stride:]
+			for c := range 4 {
+				codes(line, f, c, y, 65535, legal)
+				vec.ToWords(words, line, round, 0, 65535)
+				for x := range f.W {
+					to[8*x+2*c], to[8*x+2*c+1] = words[2*x+1], words[2*x]
+				}
+			}
+		}
+	})
+	return im
 }
 
-// image16 rounds a picture of code values to 16 bits.
-func image16(f *frame.Frame) image.Image {
-	im := image.NewNRGBA64(image.Rect(0, 0, f.W, f.H))
-	for y := range f.H {
-		row := im.Pix[y*im.Stride:]
-		for x := range f.W {
-			p := row[8*x : 8*x+8]
-			for c := range 3 {
-				binary.BigEndian.PutUint16(p[2*c:], code16(f.Row(c, y)[x]))
-			}
-			a := uint16(65535)
-			if f.Planes > 3 {
-				a = code16(f.Row(3, y)[x])
-			}
-			binary.BigEndian.PutUint16(p[6:], a)
+// codes brings a row to codes up to top; a plane that is not there is opaque.
+func codes(line []float32, f *frame.Frame, p, y int, top float32, legal bool) {
+	if p >= f.Planes {
+		for x := range line {
+			line[x] = top
 		}
+		return
 	}
-	return im
+	s := f.Row(p, y)
+	k := [4]float32{top}
+	if legal && p < 3 {
+		k = [4]float32{top * 876 / 1023, 0, 0, top * 64 / 1023}
+	}
+	vec.Sum(line, s, s, s, &k)
 }
 
 // image8 dithers a picture of code values to 8 bits.
-func image8(f *frame.Frame) *image.NRGBA {
+func image8(f *frame.Frame, legal bool) *image.NRGBA {
 	im := image.NewNRGBA(image.Rect(0, 0, f.W, f.H))
-	codes := make([]float32, f.W)
-	for c := range 4 {
-		d := NewDither(f.W, 0, 255)
-		for y := range f.H {
-			row := im.Pix[y*im.Stride:]
-			if c >= f.Planes {
+	bands(f.H, func(y0, y1 int) {
+		line, words := row(f.W), make([]byte, 2*f.W)
+		for c := range 4 {
+			limits := dither.NewRows(c, f.W)
+			for y := y0; y < y1; y++ {
+				codes(line, f, c, y, 255, legal)
+				vec.ToWords(words, line, limits.Row(y), 0, 255)
+				to := im.Pix[y*im.Stride:]
 				for x := range f.W {
-					row[4*x+c] = 255
+					to[4*x+c] = words[2*x]
 				}
-				continue
 			}
-			for x, v := range f.Row(c, y) {
-				codes[x] = v * 255
-			}
-			d.Row(codes, func(x int, code uint16) { row[4*x+c] = uint8(code) })
 		}
-	}
+	})
 	return im
 }
 
-// writeStill writes a picture with depth bits, 0 for the usual.
-func writeStill(w io.Writer, ext string, depth int, f *frame.Frame) error {
+// writeStill writes a picture with depth bits, 0 for the usual, in full range or the legal one.
+func writeStill(w io.Writer, ext string, depth int, legal bool, f *frame.Frame) error {
 	switch ext {
 	case ".jpg", ".jpeg":
-		return jpeg.Encode(w, image8(f), &jpeg.Options{Quality: 96})
+		return jpeg.Encode(w, image8(f, legal), &jpeg.Options{Quality: 96})
 	case ".tif", ".tiff":
 		if depth == 32 {
 			return writeFloatTIFF(w, f)
@@ -200,9 +207,9 @@ func writeStill(w io.Writer, ext string, depth int, f *frame.Frame) error {
 	}
 	var im image.Image
 	if depth == 8 {
-		im = image8(f)
+		im = image8(f, legal)
 	} else {
-		im = image16(f)
+		im = image16(f, legal)
 	}
 	if ext == ".png" {
 		e := png.Encoder{CompressionLevel: png.BestSpeed}

@@ -23,6 +23,14 @@ func (c Colour) args(full bool, form string) []string {
 		"-color_primaries", c.Primaries, "-color_trc", c.Transfer, "-colorspace", c.Matrix, "-color_range", span}
 }
 
+// codePoints are the numbers of ITU-T H.273, tables 2 to 4.
+var codePoints = map[string]int{"bt709": 1, "bt2020": 9, "bt2020nc": 9, "smpte432": 12, "iec61966-2-1": 13, "smpte2084": 16, "smpte428": 17, "arib-std-b67": 18}
+
+// numbers are the options of ffmpeg's filters that write the colour into a stream.
+func (c Colour) numbers() string {
+	return fmt.Sprintf("color_primaries=%d:color_trc=%d:colorspace=%d", codePoints[c.Primaries], codePoints[c.Transfer], codePoints[c.Matrix])
+}
+
 // weights are the shares of red and blue in luma (H.273, table 4).
 func (c Colour) weights() (kr, kb float32) {
 	if c.Matrix == "bt2020nc" {

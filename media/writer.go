@@ -2,18 +2,12 @@ package media
 
 import (
 	"bufio"
-	"bytes"
-	"cmp"
 	"context"
-	"encoding/binary"
 	"errors"
 	"fmt"
-	"math"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 
 	"velours/core/frame"
@@ -49,7 +43,7 @@ type Writer struct {
 	pattern bool
 	n       int
 	first   int
-	movie   *encoder
+	encoder *encoder    // of movies, EXR and DPX
 	whole   [][2]string // parts that are whole, and the names they will have
 	named   int         // how many of them have
 }
@@ -138,33 +132,52 @@ func (w *Writer) isMovie() bool {
 	return false
 }
 
-// Write adds a picture.
+// Write adds a picture. It may be packed and queued when Write returns, and fail later: then the next call tells, or Close.
 func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 	defer func() { w.n++ }()
-	if w.isMovie() {
-		if w.movie == nil {
-			e, err := startEncoder(ctx, w.path, f.W, f.H, w.opt)
-			if err != nil {
-				return err
-			}
-			w.movie = e
-		}
-		return w.movie.write(f)
-	}
-	path := w.path
-	if w.pattern {
-		path = fmt.Sprintf(w.path, w.first+w.n)
-	} else if w.n > 0 {
+	if w.n > 0 && !w.isMovie() && !w.pattern {
 		return &FileError{w.path, "holds one picture, and there are more", "write a sequence with a counter, such as name.%06d" + extension(w.path)}
 	}
-	part := partName(path)
-	if w.opt.Range == "legal" {
-		f = toLegal(f)
+	if isStill(w.path) {
+		return w.still(ctx, f)
 	}
-	if err := w.still(ctx, part, extension(path), f); err != nil {
-		os.Remove(part)
-		if ctx.Err() != nil || errors.Is(err, ErrNoFFmpeg) {
+	if w.encoder == nil {
+		start := startMovie
+		if !w.isMovie() {
+			start = w.startFiles
+		}
+		e, err := start(ctx, w.path, f, w.opt)
+		if err != nil {
 			return err
+		}
+		w.encoder = e
+	}
+	if err := w.encoder.write(f); err != nil || w.isMovie() || w.pattern {
+		return err
+	}
+	return w.Close() // of one picture
+}
+
+// file is the name of the picture after n others.
+func (w *Writer) file(n int) string {
+	if !w.pattern {
+		return w.path
+	}
+	return fmt.Sprintf(w.path, w.first+n)
+}
+
+func partName(path string) string {
+	return filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+partEnding)
+}
+
+// still writes a picture in one of the formats that need no encoder.
+func (w *Writer) still(ctx context.Context, f *frame.Frame) error {
+	path := w.file(w.n)
+	part := partName(path)
+	if err := w.writeStill(part, f); err != nil {
+		os.Remove(part)
+		if ctx.Err() != nil {
+			return ctx.Err()
 		}
 		return diskProblem(path, err)
 	}
@@ -175,135 +188,46 @@ func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 	return w.name()
 }
 
-func partName(path string) string {
-	return filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+partEnding)
-}
-
-func (w *Writer) still(ctx context.Context, part, ext string, f *frame.Frame) error {
-	if ext == ".exr" || ext == ".dpx" {
-		return w.ffmpegStill(ctx, part, ext, f)
-	}
+func (w *Writer) writeStill(part string, f *frame.Frame) error {
 	out, err := os.Create(part)
 	if err != nil {
 		return err
 	}
 	b := bufio.NewWriterSize(out, 1<<20)
-	err = writeStill(b, ext, w.opt.Depth, f)
+	err = writeStill(b, extension(w.path), w.opt.Depth, w.opt.Range == "legal", f)
 	if err == nil {
 		err = b.Flush()
 	}
 	return errors.Join(err, out.Close())
 }
 
-// ffmpegStill writes one EXR (float or half, zip) or DPX (10, 12 or 16-bit RGB).
-func (w *Writer) ffmpegStill(ctx context.Context, part, ext string, f *frame.Frame) error {
-	size := strconv.Itoa(f.W) + "x" + strconv.Itoa(f.H)
-	args := []string{"-v", "error", "-y", "-f", "rawvideo", "-s", size}
-	var data []byte
-	if ext == ".exr" {
-		format := "float"
-		if w.opt.Half {
-			format = "half"
-		}
-		pix := "gbrpf32le"
-		if f.Planes > 3 {
-			pix = "gbrapf32le"
-		}
-		args = append(args, "-pix_fmt", pix, "-i", "pipe:0", "-frames:v", "1", "-c:v", "exr", "-compression", "zip16", "-format", format, "-f", "image2", "-update", "1", "file:"+part)
-		data = floatPlanes(f)
-	} else {
-		depth := cmp.Or(w.opt.Depth, 10)
-		args = append(args, "-pix_fmt", fmt.Sprintf("gbrp%dle", depth), "-i", "pipe:0", "-frames:v", "1", "-c:v", "dpx")
-		if depth == 16 {
-			args = append(args, "-pix_fmt", "rgb48be")
-		}
-		args = append(args, "-f", "image2", "-update", "1", "file:"+part)
-		data = intPlanes(f, depth)
-	}
-	cmd := tool(ctx, "ffmpeg", args...)
-	var problem bytes.Buffer
-	cmd.Stdin, cmd.Stderr = bytes.NewReader(data), &problem
-	if err := cmd.Run(); err != nil {
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-		if errors.Is(err, exec.ErrNotFound) {
-			return ErrNoFFmpeg
-		}
-		line, _, _ := strings.Cut(problem.String(), "\n")
-		return fmt.Errorf("%w (%s)", err, line)
-	}
-	if ext == ".exr" && w.opt.Gamut != nil {
-		return stateChromaticities(part, *w.opt.Gamut)
-	}
-	return nil
-}
-
-// toLegal brings code values of full range to the legal one: 64 to 940 of 1023 (BT.709, item 4).
-func toLegal(f *frame.Frame) *frame.Frame {
-	out := frame.New(f.W, f.H, f.Planes)
-	for p := range f.Planes {
-		for y := range f.H {
-			dst := out.Row(p, y)
-			copy(dst, f.Row(p, y))
-			if p < 3 {
-				for x, v := range dst {
-					dst[x] = (64 + 876*v) / 1023
-				}
-			}
-		}
-	}
-	return out
-}
-
-// floatPlanes is G, B, R and perhaps A as little-endian floats.
-func floatPlanes(f *frame.Frame) []byte {
-	out := make([]byte, 0, 4*f.W*f.H*f.Planes)
-	for _, p := range []int{1, 2, 0, 3}[:f.Planes] {
-		for y := range f.H {
-			for _, v := range f.Row(p, y) {
-				out = binary.LittleEndian.AppendUint32(out, math.Float32bits(v))
-			}
-		}
-	}
-	return out
-}
-
-// intPlanes is G, B, R in codes of depth bits, two bytes a sample; below 16 bits they are dithered.
-func intPlanes(f *frame.Frame, depth int) []byte {
-	top := float32(int(1)<<depth - 1)
-	out := make([]byte, 2*f.W*f.H*3)
-	at := out
-	codes := make([]float32, f.W)
-	for _, p := range []int{1, 2, 0} {
-		d := NewDither(f.W, 0, top)
-		for y := range f.H {
-			for x, v := range f.Row(p, y) {
-				codes[x] = v * top
-			}
-			if depth >= 16 {
-				for x, v := range codes {
-					binary.LittleEndian.PutUint16(at[2*x:], uint16(min(max(v, 0), top)+0.5))
-				}
-			} else {
-				d.Row(codes, func(x int, c uint16) { binary.LittleEndian.PutUint16(at[2*x:], c) })
-			}
-			at = at[2*f.W:]
-		}
-	}
-	return out
-}
-
 // Close finishes the delivery: only now does a movie get its name, and the pictures of a sequence get theirs, all together.
 // The context of the first Write holds for it. Whoever is told an error calls Abort.
 func (w *Writer) Close() error {
-	if w.movie != nil {
-		if err := w.movie.close(); err != nil {
+	if w.encoder != nil {
+		if err := w.encoder.close(); err != nil {
 			return err
 		}
-		w.whole = append(w.whole, [2]string{w.movie.part, w.path})
+		for n := range w.files() {
+			part := w.encoder.file(w.first + n)
+			if extension(w.path) == ".exr" && w.opt.Gamut != nil {
+				if err := stateChromaticities(part, *w.opt.Gamut); err != nil {
+					return diskProblem(w.file(n), err)
+				}
+			}
+			w.whole = append(w.whole, [2]string{part, w.file(n)})
+		}
+		w.encoder = nil
 	}
 	return w.name()
+}
+
+// files is how many files an encoder makes of what was written.
+func (w *Writer) files() int {
+	if w.pattern {
+		return w.n
+	}
+	return 1
 }
 
 // name gives what is whole its names, once it is on the disk, so that it survives a power cut whole or not at all.
@@ -328,9 +252,11 @@ func (w *Writer) name() error {
 
 // Abort leaves nothing of the delivery behind.
 func (w *Writer) Abort() {
-	if w.movie != nil {
-		w.movie.kill()
-		os.Remove(w.movie.part)
+	if w.encoder != nil {
+		w.encoder.kill()
+		for n := range w.files() {
+			os.Remove(w.encoder.file(w.first + n))
+		}
 	}
 	for i, f := range w.whole {
 		os.Remove(f[0])

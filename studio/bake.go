@@ -226,7 +226,7 @@ func compare(ctx context.Context, table *lut.List, l *look.Look, from *colour.En
 	if err != nil {
 		return BakeError{}, err
 	}
-	want, err := render.NewRenderer(0).Render(ctx, plan, single{"colours", in}, 0)
+	want, err := render.NewRenderer(0).Render(ctx, plan, single{key: "colours", f: in}, 0)
 	if err != nil {
 		return BakeError{}, err
 	}

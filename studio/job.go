@@ -180,9 +180,14 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	}
 	total := j.Last - j.First + 1
 	footage := render.Footage(plan, src)
+	asRead := footage.Key() == src.Key() // not cleaned: nobody shares the frames
 	err = pipeline(ctx, j.First, j.Last, footage.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {
-			return render.Render(ctx, plan, single{footage.Key(), f}, n)
+			done, err := render.Render(ctx, plan, single{footage.Key(), f, asRead && src.Integral()}, n)
+			if asRead && done != f {
+				f.Release()
+			}
+			return done, err
 		},
 		func(n int, f *frame.Frame) error {
 			if err := out.Write(ctx, f); err != nil {
@@ -205,11 +210,13 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 
 // single is a source of one frame already read.
 type single struct {
-	key string
-	f   *frame.Frame
+	key      string
+	f        *frame.Frame
+	integral bool
 }
 
 func (h single) Key() string                                      { return h.key }
+func (h single) Integral() bool                                   { return h.integral }
 func (h single) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
 // pipeline overlaps reading, rendering and writing: each works on its own frame. The first error ends all three.

@@ -232,7 +232,7 @@ func TestPicturesKeepTheirBits(t *testing.T) {
 				sources[key] = true
 				check(key, src) // a difference here is the decoder's
 			}
-			f, err := render.NewRenderer(0).Render(ctx, plan, single{r.Key(), src}, n)
+			f, err := render.NewRenderer(0).Render(ctx, plan, single{key: r.Key(), f: src}, n)
 			if err != nil {
 				t.Fatalf("%s: %v", c.name, err)
 			}

@@ -60,6 +60,7 @@ var mayImport = map[string][]string{
 	"core/fault":   {},
 	"core/frame":   {"core/fault", "core/vec"},
 	"core/vec":     {},
+	"core/dither":  {"core/vec"},
 	"core/look":    {"core/matte", "core/registry", "core/strict"},
 	"core/render":  {"core/look", "core/colour", "core/film", "core/frame", "core/grade", "core/matte", "core/scatter", "core/scope", "core/cache", "core/vec"},
 	"core/steps":   {"core"},

@@ -34,6 +34,7 @@ func run(args []string, out, problems io.Writer) int {
 		for _, c := range commands {
 			fmt.Fprintf(out, "\n  velours %s %s\n      %s\n", c.name, c.use, c.about)
 		}
+		fmt.Fprintln(out, "\nEach takes --profile FILE, which tells where the processor's time went (go tool pprof).")
 		if len(args) == 0 {
 			return 2
 		}
@@ -44,6 +45,9 @@ func run(args []string, out, problems io.Writer) int {
 			continue
 		}
 		err := c.run(ctx, args[1:], out)
+		if bad := running.stop(); err == nil {
+			err = bad
+		}
 		var b studio.BadInput
 		switch {
 		case err == nil, errors.Is(err, flag.ErrHelp):
@@ -64,6 +68,7 @@ func run(args []string, out, problems io.Writer) int {
 
 // parse reads flags, turning a mistake into bad input in one line.
 func parse(fs *flag.FlagSet, args []string) error {
+	running.declare(fs)
 	fs.SetOutput(io.Discard)
 	fs.Usage = func() {}
 	if err := fs.Parse(args); err != nil {
@@ -77,5 +82,5 @@ func parse(fs *flag.FlagSet, args []string) error {
 	if fs.NArg() > 0 {
 		return studio.Bad("%q is one word too many", fs.Arg(0))
 	}
-	return nil
+	return running.start()
 }

@@ -10,9 +10,12 @@ var plain = &table{
 	curve: plainCurve, short: plainShort, mix: plainMix, modulate: plainModulate, taps: plainTaps,
 	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, noiseRow: plainNoiseRow, bound: plainBound, cubic: plainCubic, oneSided: plainOneSided,
 	cosine: plainCosine, cosineBack: plainCosineBack, sumEight: plainSumEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
+	fromBytes: plainFromBytes, fromWords: plainFromWords, toWords: plainToWords, sum: plainSum, every2: plainEvery2, between: plainBetween,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }
+
+func bytesOf(n int, p *byte) []byte { return unsafe.Slice(p, n) }
 
 func plainMatrix(pr, pg, pb *float32, n int, m *[12]float32) {
 	r, g, b := rows(n, pr), rows(n, pg), rows(n, pb)

@@ -34,6 +34,12 @@ type table struct {
 	strong     func(x, v *float32, n int, q float32)
 	wiener     func(x, p, v *float32, n int, q float32)
 	cubic      func(dst, data *float32, at *int32, pitch int, tx, ty *float32, n int)
+	fromBytes  func(dst *float32, src *byte, n int, k, o float32)
+	fromWords  func(dst *float32, src *byte, n int, k, o float32)
+	toWords    func(dst *byte, src *float32, n int, t *Thresholds, from int, lo, hi float32)
+	sum        func(dst, a, b, c *float32, n int, k *[4]float32)
+	every2     func(dst, src *float32, n int)
+	between    func(dst, src *float32, n int)
 }
 
 var active = plain

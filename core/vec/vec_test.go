@@ -383,3 +383,85 @@ func TestBoundMendsWhatIsUnsound(t *testing.T) {
 		}
 	}
 }
+
+// Bytes and words become the numbers that they are, and nothing is read or written beyond what was asked for, whatever the length.
+func TestSamplesAndCodes(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	var mask [Cell]int32
+	for i := range mask {
+		mask[i] = int32(r.IntN(Ranks))
+	}
+	was := Backend()
+	defer Use(was)
+	for _, n := range []int{1, 15, 16, 17, 63, 64, 65, 200, 1001} {
+		src := make([]byte, 2*n)
+		for i := range src {
+			src[i] = byte(r.Uint32())
+		}
+		values := random(n, -3, 300, uint64(n))
+		values[0] = float32(math.NaN())
+		turns := make([][8]int32, (n+Cell-1)/Cell)
+		for i := range turns {
+			v := int32(r.IntN(Ranks))
+			turns[i] = [8]int32{v, v, v, v, v, v, v, v}
+		}
+		th := &Thresholds{Ranks: &mask, Turns: turns, First: 0.01, Unit: 0.98 / Ranks}
+		for _, name := range Backends() {
+			Use(name)
+			a, b := wide(n, func(int) float32 { return 0 }), wide(n, func(int) float32 { return 0 })
+			FromBytes(a, src[:n:n], 2, -1)
+			FromWords(b, src, 0.5, 3)
+			codes := make([]byte, 2*n+2)
+			codes[2*n], codes[2*n+1] = 77, 78
+			ToWords(codes[:2*n], values, th, 4, 250)
+			for i := range n {
+				if want := float32(src[i])*2 - 1; a[i] != want {
+					t.Fatalf("%s: byte %d is %g, not %g", name, i, a[i], want)
+				}
+				if want := float32(uint16(src[2*i])|uint16(src[2*i+1])<<8)*0.5 + 3; b[i] != want {
+					t.Fatalf("%s: word %d is %g, not %g", name, i, b[i], want)
+				}
+				v := float64(max(min(values[i], 250), 4))
+				if values[i] != values[i] {
+					v = 4
+				}
+				rank := (mask[i%Cell] + turns[i/Cell][0]) % Ranks
+				// to a hair, as sums may be fused
+				at := v + 0.01 + 0.98/Ranks*float64(rank)
+				if got := float64(uint16(codes[2*i]) | uint16(codes[2*i+1])<<8); math.Abs(at-1e-4-0.5-got) > 0.5001 && math.Abs(at+1e-4-0.5-got) > 0.5001 {
+					t.Fatalf("%s: %g with %g is %g", name, v, at, got)
+				}
+			}
+			if codes[2*n] != 77 || codes[2*n+1] != 78 {
+				t.Fatalf("%s: written beyond %d codes", name, n)
+			}
+		}
+	}
+}
+
+func TestHalfAndBetween(t *testing.T) {
+	each(t, func(t *testing.T) {
+		src := random(260, 0, 1, 51)
+		half := wide(100, func(int) float32 { return 0 })
+		Every2(half, src)
+		for x, v := range half {
+			if want := (src[2*x] + 2*src[2*x+1] + src[2*x+2]) / 4; math.Abs(float64(v-want)) > 1e-6 {
+				t.Fatalf("half %d: %g, want %g", x, v, want)
+			}
+		}
+		whole := wide(203, func(int) float32 { return 0 })
+		Between(whole, src)
+		for x, v := range whole {
+			if want := (src[x/2] + src[(x+1)/2]) / 2; v != want {
+				t.Fatalf("between, %d: %g, want %g", x, v, want)
+			}
+		}
+		sum := wide(77, func(int) float32 { return 0 })
+		Sum(sum, src, src[1:], src[2:], &[4]float32{0.2, 0.7, -0.1, 3})
+		for x, v := range sum {
+			if want := 0.2*src[x] + 0.7*src[x+1] - 0.1*src[x+2] + 3; math.Abs(float64(v-want)) > 1e-6 {
+				t.Fatalf("sum, %d: %g, want %g", x, v, want)
+			}
+		}
+	})
+}

@@ -1,0 +1,138 @@
+package vec
+
+import "encoding/binary"
+
+// Samples of a file and whole codes of one: unsigned little-endian numbers of one or two bytes.
+
+// FromBytes sets dst = k·src + o for samples of one byte, as many as dst has.
+func FromBytes(dst []float32, src []byte, k, o float32) {
+	n := len(dst) &^ 15
+	if n > 0 {
+		active.fromBytes(&dst[0], &src[:n][0], n, k, o)
+	}
+	if n < len(dst) { // the last vector from a copy: nothing is read beyond src
+		var rest [16]byte
+		copy(rest[:], src[n:len(dst)])
+		active.fromBytes(&dst[n : n+16][0], &rest[0], 16, k, o)
+	}
+}
+
+// FromWords is FromBytes for samples of two bytes.
+func FromWords(dst []float32, src []byte, k, o float32) {
+	n := len(dst) &^ 15
+	if n > 0 {
+		active.fromWords(&dst[0], &src[:2*n][0], n, k, o)
+	}
+	if n < len(dst) {
+		var rest [32]byte
+		copy(rest[:], src[2*n:2*len(dst)])
+		active.fromWords(&dst[n : n+16][0], &rest[0], 16, k, o)
+	}
+}
+
+// Cell is the edge of a mask of thresholds, and Ranks how many of them there are.
+const (
+	Cell  = 64
+	Ranks = Cell * Cell
+)
+
+// Thresholds are what is added to a row of codes before they are cut to whole numbers: First + Unit·((rank + turn) mod Ranks). Ranks is a row
+// of a mask, one for each column of a cell; Turns has a turn for each cell of the row, eight times over, so that it is loaded as a vector.
+type Thresholds struct {
+	Ranks       *[Cell]int32
+	Turns       [][8]int32
+	First, Unit float32
+}
+
+// ToWords sets dst to whole codes of two bytes: src held to lo…hi, the threshold added, cut to whole numbers. What is no number is lo.
+// dst takes 2·len(src) bytes and is not written beyond.
+func ToWords(dst []byte, src []float32, t *Thresholds, lo, hi float32) {
+	n := len(src) &^ 15
+	_ = t.Turns[:(len(src)+Cell-1)/Cell]
+	if n > 0 {
+		active.toWords(&dst[:2*n][0], &src[0], n, t, 0, lo, hi)
+	}
+	if n < len(src) {
+		var rest [32]byte
+		active.toWords(&rest[0], &src[n : n+16][0], 16, t, n, lo, hi)
+		copy(dst[2*n:2*len(src)], rest[:])
+	}
+}
+
+// Sum sets dst = k₀·a + k₁·b + k₂·c + k₃.
+func Sum(dst, a, b, c []float32, k *[4]float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b, c = dst[:n], a[:n], b[:n], c[:n]
+	active.sum(&dst[0], &a[0], &b[0], &c[0], n, k)
+}
+
+// Every2 sets dst[x] = (s[2x−1] + 2·s[2x] + s[2x+1])/4, where src[1+x] is sample x: one sample stands before the row. src must hold
+// 2·len(dst)+34 samples.
+func Every2(dst, src []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:2*n+2]
+	active.every2(&dst[0], &src[0], n)
+}
+
+// Between sets dst[2x] = s[x], dst[2x+1] = (s[x] + s[x+1])/2. src must hold len(dst)/2+17 samples.
+func Between(dst, src []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n/2+1]
+	active.between(&dst[0], &src[0], n)
+}
+
+func plainFromBytes(pd *float32, ps *byte, n int, k, o float32) {
+	d, s := rows(n, pd), bytesOf(n, ps)
+	for i, v := range s {
+		d[i] = float32(v)*k + o
+	}
+}
+
+func plainFromWords(pd *float32, ps *byte, n int, k, o float32) {
+	d, s := rows(n, pd), bytesOf(2*n, ps)
+	for i := range d {
+		d[i] = float32(binary.LittleEndian.Uint16(s[2*i:]))*k + o
+	}
+}
+
+func plainToWords(pd *byte, ps *float32, n int, t *Thresholds, from int, lo, hi float32) {
+	d, s := bytesOf(2*n, pd), rows(n, ps)
+	for i, v := range s {
+		if !(v > lo) {
+			v = lo
+		}
+		x := from + i
+		r := (t.Ranks[x%Cell] + t.Turns[x/Cell][0]) % Ranks
+		binary.LittleEndian.PutUint16(d[2*i:], uint16(min(v, hi)+(float32(r)*t.Unit+t.First)))
+	}
+}
+
+func plainSum(pd, pa, pb, pc *float32, n int, k *[4]float32) {
+	d, a, b, c := rows(n, pd), rows(n, pa), rows(n, pb), rows(n, pc)
+	for i := range d {
+		d[i] = k[0]*a[i] + k[1]*b[i] + k[2]*c[i] + k[3]
+	}
+}
+
+func plainEvery2(pd, ps *float32, n int) {
+	d, s := rows(n, pd), rows(2*n+2, ps)
+	for x := range d {
+		d[x] = 0.25*(s[2*x]+s[2*x+2]) + 0.5*s[2*x+1]
+	}
+}
+
+func plainBetween(pd, ps *float32, n int) {
+	d, s := rows(n, pd), rows(n/2+1, ps)
+	for x := 0; x < n; x += 2 {
+		d[x], d[x+1] = s[x/2], 0.5*(s[x/2]+s[x/2+1])
+	}
+}
