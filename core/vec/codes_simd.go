@@ -7,14 +7,15 @@ import (
 	"unsafe"
 )
 
-// These kernels are bound by memory, so both back ends share the 8-lane form.
+// These kernels are bound by memory, so both back ends share the 8-lane form. Products
+// and sums of samples are rounded apart, as plain code does: what a file holds is the same number on every machine.
 
 func fromBytes8(dst *float32, src *byte, n int, k, o float32) {
 	scale, offset := archsimd.BroadcastFloat32x8(k), archsimd.BroadcastFloat32x8(o)
 	for i := 0; i < n; i += 16 {
 		v := archsimd.LoadUint8x16((*[16]byte)(unsafe.Add(unsafe.Pointer(src), i))).ExtendToUint16()
-		v.GetLo().ExtendToUint32().AsInt32x8().ConvertToFloat32().MulAdd(scale, offset).Store(at8(dst, i))
-		v.GetHi().ExtendToUint32().AsInt32x8().ConvertToFloat32().MulAdd(scale, offset).Store(at8(dst, i+8))
+		v.GetLo().ExtendToUint32().AsInt32x8().ConvertToFloat32().Mul(scale).Add(offset).Store(at8(dst, i))
+		v.GetHi().ExtendToUint32().AsInt32x8().ConvertToFloat32().Mul(scale).Add(offset).Store(at8(dst, i+8))
 	}
 	archsimd.ClearAVXUpperBits()
 }
@@ -23,7 +24,7 @@ func fromWords8(dst *float32, src *byte, n int, k, o float32) {
 	scale, offset := archsimd.BroadcastFloat32x8(k), archsimd.BroadcastFloat32x8(o)
 	for i := 0; i < n; i += 8 {
 		v := archsimd.LoadUint16x8((*[8]uint16)(unsafe.Add(unsafe.Pointer(src), 2*i)))
-		v.ExtendToUint32().AsInt32x8().ConvertToFloat32().MulAdd(scale, offset).Store(at8(dst, i))
+		v.ExtendToUint32().AsInt32x8().ConvertToFloat32().Mul(scale).Add(offset).Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

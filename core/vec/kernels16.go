@@ -17,6 +17,7 @@ var avx512 = &table{
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
+	product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -312,6 +313,73 @@ func tetra16(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func product16(dst, a, b *float32, n int, k float32) {
+	c := archsimd.BroadcastFloat32x16(k)
+	for i := 0; i < n; i += lanes16 {
+		load16(a, i).Mul(load16(b, i)).Mul(c).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func bendTone16(dst, src *float32, n int, toe, rollOff float32) {
+	zero, two := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(2)
+	down, up := archsimd.BroadcastFloat32x16(toe), archsimd.BroadcastFloat32x16(-rollOff)
+	for i := 0; i < n; i += lanes16 {
+		u := load16(src, i)
+		below, above := u.Min(zero), u.Max(zero)
+		u = below.Mul(below).Div(below.Sub(two)).MulAdd(down, u)
+		above.Mul(above).Div(above.Add(two)).MulAdd(up, u).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func logistic16(dst, t, y *float32, n int) {
+	zero, one := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(1)
+	for i := 0; i < n; i += lanes16 {
+		l := load16(y, i)
+		one.Div(load16(t, i).Add(one).Mul(l)).Masked(l.Greater(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func fitGamut16(pr, pg, pb, pk *float32, n int, w *[3]float32) {
+	w0, w1, w2 := archsimd.BroadcastFloat32x16(w[0]), archsimd.BroadcastFloat32x16(w[1]), archsimd.BroadcastFloat32x16(w[2])
+	zero, one, knee := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(fitKnee)
+	rest, rate := archsimd.BroadcastFloat32x16(fitKnee-1), archsimd.BroadcastFloat32x16(fitRate)
+	far, magic, mantissa := archsimd.BroadcastFloat32x16(-126), archsimd.BroadcastFloat32x16(round), archsimd.BroadcastInt32x16(23)
+	k1, k2, k3 := archsimd.BroadcastFloat32x16(e1), archsimd.BroadcastFloat32x16(e2), archsimd.BroadcastFloat32x16(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x16(e4), archsimd.BroadcastFloat32x16(e5), archsimd.BroadcastFloat32x16(e6)
+	for i := 0; i < n; i += lanes16 {
+		k := load16(pk, i)
+		r, g, b := load16(pr, i).Mul(k), load16(pg, i).Mul(k), load16(pb, i).Mul(k)
+		y := r.MulAdd(w0, g.MulAdd(w1, b.Mul(w2)))
+		lo, hi := r.Min(g).Min(b), r.Max(g).Max(b)
+		// how far the colour lies on the way from grey to the border; what is no number is as if it were there
+		e := y.Sub(lo).Div(y).Max(hi.Sub(y).Div(one.Sub(y))).Max(knee)
+		x := e.Sub(knee).Mul(rate).Max(far)
+		j := x.Add(magic).Sub(magic)
+		f := x.Sub(j)
+		p := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		p = p.AsInt32x16().Add(j.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x16()
+		s := p.MulAdd(rest, one).Div(e)
+		// black below, white above
+		y = y.Max(zero).Min(one)
+		s = s.Masked(y.Greater(zero)).Masked(one.Greater(y))
+		r.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pr, i))
+		g.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pg, i))
+		b.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pb, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func eighthRoot16(dst, src *float32, n int) {
+	zero := archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		load16(src, i).Max(zero).Sqrt().Sqrt().Sqrt().Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -20,6 +20,7 @@ var avx2 = &table{
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
+	product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -315,6 +316,73 @@ func tetra8(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func product8(dst, a, b *float32, n int, k float32) {
+	c := archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		load8(a, i).Mul(load8(b, i)).Mul(c).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func bendTone8(dst, src *float32, n int, toe, rollOff float32) {
+	zero, two := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(2)
+	down, up := archsimd.BroadcastFloat32x8(toe), archsimd.BroadcastFloat32x8(-rollOff)
+	for i := 0; i < n; i += lanes8 {
+		u := load8(src, i)
+		below, above := u.Min(zero), u.Max(zero)
+		u = below.Mul(below).Div(below.Sub(two)).MulAdd(down, u)
+		above.Mul(above).Div(above.Add(two)).MulAdd(up, u).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func logistic8(dst, t, y *float32, n int) {
+	zero, one := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1)
+	for i := 0; i < n; i += lanes8 {
+		l := load8(y, i)
+		one.Div(load8(t, i).Add(one).Mul(l)).Masked(l.Greater(zero)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func fitGamut8(pr, pg, pb, pk *float32, n int, w *[3]float32) {
+	w0, w1, w2 := archsimd.BroadcastFloat32x8(w[0]), archsimd.BroadcastFloat32x8(w[1]), archsimd.BroadcastFloat32x8(w[2])
+	zero, one, knee := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1), archsimd.BroadcastFloat32x8(fitKnee)
+	rest, rate := archsimd.BroadcastFloat32x8(fitKnee-1), archsimd.BroadcastFloat32x8(fitRate)
+	far, magic, mantissa := archsimd.BroadcastFloat32x8(-126), archsimd.BroadcastFloat32x8(round), archsimd.BroadcastInt32x8(23)
+	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	for i := 0; i < n; i += lanes8 {
+		k := load8(pk, i)
+		r, g, b := load8(pr, i).Mul(k), load8(pg, i).Mul(k), load8(pb, i).Mul(k)
+		y := r.MulAdd(w0, g.MulAdd(w1, b.Mul(w2)))
+		lo, hi := r.Min(g).Min(b), r.Max(g).Max(b)
+		// how far the colour lies on the way from grey to the border; what is no number is as if it were there
+		e := y.Sub(lo).Div(y).Max(hi.Sub(y).Div(one.Sub(y))).Max(knee)
+		x := e.Sub(knee).Mul(rate).Max(far)
+		j := x.Add(magic).Sub(magic)
+		f := x.Sub(j)
+		p := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		p = p.AsInt32x8().Add(j.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x8()
+		s := p.MulAdd(rest, one).Div(e)
+		// black below, white above
+		y = y.Max(zero).Min(one)
+		s = s.Masked(y.Greater(zero)).Masked(one.Greater(y))
+		r.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pr, i))
+		g.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pg, i))
+		b.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pb, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func eighthRoot8(dst, src *float32, n int) {
+	zero := archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		load8(src, i).Max(zero).Sqrt().Sqrt().Sqrt().Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -40,6 +40,11 @@ type table struct {
 	sum        func(dst, a, b, c *float32, n int, k *[4]float32)
 	every2     func(dst, src *float32, n int)
 	between    func(dst, src *float32, n int)
+	product    func(dst, a, b *float32, n int, k float32)
+	bendTone   func(dst, src *float32, n int, toe, rollOff float32)
+	logistic   func(dst, t, y *float32, n int)
+	fitGamut   func(r, g, b, k *float32, n int, w *[3]float32)
+	eighthRoot func(dst, src *float32, n int)
 }
 
 var active = plain
