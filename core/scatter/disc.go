@@ -66,7 +66,7 @@ const tileWide, tileHigh = 256, 64
 func (d *disc) each(ctx context.Context, wanted func(x0, y0, x1, y1 int) bool, use func(p, x, y int, row []float32)) error {
 	f, r := d.block, d.kernel.taps[0].Reach()
 	wide, high := max(tileWide/f, 1), max(tileHigh/f, 1) // in blocks
-	mix := growth(f)
+	blocks := vec.NewBlocks(f)
 	return frame.Bands(ctx, d.h, high*f, func(y0, y1 int) {
 		low := newTile(wide+2, (y1-y0+f-1)/f+2, r)
 		between, grown := low.row(), make([]float32, wide*f, wide*f+frame.RightPad)
@@ -83,14 +83,14 @@ func (d *disc) each(ctx context.Context, wanted func(x0, y0, x1, y1 int) bool, u
 						use(p, x0, y, low.out(y - y0 + 1)[1:1+x1-x0])
 						continue
 					}
-					i, t := (y-y0)/f, mix[(y-y0)%f]
+					i, t := (y-y0)/f, blocks.Share((y-y0)%f)
 					if (y-y0)%f >= f/2 {
 						i++
 					}
 					vec.Mix(between, low.out(i), low.out(i+1), 1-t, t)
 					row := grown[:x1-x0]
 					clear(row)
-					grow(row, between, f, mix)
+					blocks.Grow(row, between)
 					use(p, x0, y, row)
 				}
 			}

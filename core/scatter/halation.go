@@ -314,8 +314,10 @@ func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) 
 		return src, nil
 	}
 	dst := frame.Get((src.W+f-1)/f, (src.H+f-1)/f, 3)
+	blocks := vec.NewBlocks(f)
+	whole := src.W / f // blocks of a row
 	err := frame.Bands(ctx, dst.H, 4, func(y0, y1 int) {
-		line := make([]float32, src.W, src.W+frame.RightPad)
+		line := make([]float32, src.W, src.W+17*f+8)
 		for p := range 3 {
 			for y := y0; y < y1; y++ {
 				rows := min(f, src.H-y*f)
@@ -324,13 +326,13 @@ func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) 
 					vec.Mix(line, line, src.Row(p, y*f+j), 1, 1)
 				}
 				d := dst.Row(p, y)
-				for x := range d {
-					part := line[x*f : min((x+1)*f, src.W)]
+				blocks.Gather(d[:whole], line[:src.W:cap(line)], float32(f*rows))
+				if rest := line[whole*f:]; len(rest) > 0 {
 					var s float32
-					for _, v := range part {
+					for _, v := range rest {
 						s += v
 					}
-					d[x] = s / float32(len(part)*rows)
+					d[whole] = s / float32(len(rest)*rows)
 				}
 			}
 		}
@@ -344,7 +346,7 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 		one := [3]float32{1, 1, 1}
 		return (&Spread{base: dst, blur: src, a: one, b: one}).Fill(ctx, dst)
 	}
-	mix := growth(f)
+	blocks := vec.NewBlocks(f)
 	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
 		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
 		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
@@ -355,36 +357,8 @@ func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
 				t := float32(v - math.Floor(v))
 				vec.Mix(line, src.Row(p, min(max(i, 0), src.H-1)), src.Row(p, min(i+1, src.H-1)), 1-t, t)
 				buf[frame.LeftPad-1], buf[frame.LeftPad+src.W] = line[0], line[src.W-1]
-				grow(dst.Row(p, y), buf[frame.LeftPad-1:frame.LeftPad+src.W+1], f, mix)
+				blocks.Grow(dst.Row(p, y), buf[frame.LeftPad-1:])
 			}
 		}
 	})
-}
-
-// growth is how far each of f samples lies from the middle of one block to that of the next.
-func growth(f int) []float32 {
-	mix := make([]float32, f)
-	for i := range mix {
-		u := (float64(i)+0.5)/float64(f) - 0.5
-		mix[i] = float32(u - math.Floor(u))
-	}
-	return mix
-}
-
-// grow adds a row, enlarged f times between its samples, to dst; src has its edge samples repeated on
-// either side, and mix is how far each of f samples lies from one of src to the next.
-func grow(dst, src []float32, f int, mix []float32) {
-	half := f / 2 // so many of a block lie before its middle
-	for i, x := 0, 0; x < len(dst); i++ {
-		before, here, after := src[i], src[i+1], src[i+2]
-		d := dst[x:min(x+f, len(dst))]
-		m := mix[:len(d)]
-		for k := range min(half, len(d)) {
-			d[k] += before + (here-before)*m[k]
-		}
-		for k := half; k < len(d); k++ {
-			d[k] += here + (after-here)*m[k]
-		}
-		x += len(d)
-	}
 }

@@ -238,9 +238,9 @@ func (a *arm) draw(ctx context.Context, coarse *frame.Frame) (*frame.Frame, erro
 // armRow draws an arm along a row, in place.
 type armRow struct {
 	*arm
-	coarse, far             []float32 // with as many samples beside them as the response reaches
-	tail, drawn             []float32
-	nearMix, tailMix, edges []float32
+	coarse, far        []float32 // with as many samples beside them as the response reaches
+	tail, drawn, edges []float32
+	blocks, tails      *vec.Blocks
 }
 
 func (a *arm) along() *armRow {
@@ -248,7 +248,7 @@ func (a *arm) along() *armRow {
 	row := func(n int) []float32 { return make([]float32, n, n+frame.RightPad) }
 	return &armRow{
 		arm: a, coarse: row(a.rows + 2*armReach), far: row(m + 2*armReach), tail: row(m), drawn: row(a.rows + 2),
-		nearMix: growth(a.block), tailMix: growth(armTail), edges: row(m + 2),
+		blocks: vec.NewBlocks(a.block), tails: vec.NewBlocks(armTail), edges: row(m + 2),
 	}
 }
 
@@ -263,11 +263,11 @@ func (r *armRow) draw(row []float32, open float32) {
 	vec.Taps(drawn, r.coarse, r.near)
 	m := copy(r.edges[1:], r.tail)
 	r.edges[0], r.edges[m+1] = r.edges[1], r.edges[m]
-	grow(drawn, r.edges, armTail, r.tailMix)
+	r.tails.Grow(drawn, r.edges)
 	vec.Mix(drawn, drawn, drawn, 1-open, 0)
 	r.drawn[0], r.drawn[r.rows+1] = drawn[0], drawn[r.rows-1]
 	vec.Mix(row, row, row, open, 0)
-	grow(row, r.drawn, r.block, r.nearMix)
+	r.blocks.Grow(row, r.drawn)
 }
 
 // within is a row without the samples beside it.

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // A squeezed picture lies narrower on the film than it is shown: what is round there is shown as an ellipse lying down. Its halo, which is
@@ -72,14 +73,14 @@ func squeeze(ctx context.Context, src *frame.Frame, by int) (*frame.Frame, error
 
 // addStretched adds src, so many times as wide, to dst.
 func addStretched(ctx context.Context, dst, src *frame.Frame, by int) error {
-	mix := growth(by)
+	blocks := vec.NewBlocks(by)
 	return frame.Bands(ctx, dst.H, 32, func(y0, y1 int) {
-		line := make([]float32, src.W+2)
+		line := make([]float32, src.W+2, src.W+2+frame.RightPad)
 		for y := y0; y < y1; y++ {
 			for p := range 3 {
 				copy(line[1:], src.Row(p, y))
 				line[0], line[src.W+1] = line[1], line[src.W]
-				grow(dst.Row(p, y), line, by, mix)
+				blocks.Grow(dst.Row(p, y), line)
 			}
 		}
 	})

@@ -45,6 +45,8 @@ type table struct {
 	logistic   func(dst, t, y *float32, n int)
 	fitGamut   func(r, g, b, k *float32, n int, w *[3]float32)
 	eighthRoot func(dst, src *float32, n int)
+	gather     func(dst, src *float32, n int, b *Blocks, count float32)
+	grow       func(dst, src *float32, n int, b *Blocks)
 }
 
 var active = plain

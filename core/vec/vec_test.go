@@ -465,3 +465,43 @@ func TestHalfAndBetween(t *testing.T) {
 		}
 	})
 }
+
+// Blocks gathered are their sums, and grown they are what lies between them, to the bit in every form.
+func TestBlocks(t *testing.T) {
+	was := Backend()
+	defer Use(was)
+	for _, f := range []int{2, 3, 4, 5, 6, 7, 12, 31} {
+		b := NewBlocks(f)
+		src := random(200*f, -1, 1, uint64(f))
+		for _, name := range Backends() {
+			Use(name)
+			for _, n := range []int{1, 7, 16, 33, 100} {
+				got := wide(n, func(int) float32 { return 0 })
+				b.Gather(got, src, 3)
+				for x, v := range got {
+					var sum float32
+					for k := range f {
+						sum += src[x*f+k]
+					}
+					if v != sum/3 {
+						t.Fatalf("%s, %d, block %d: %g, want %g", name, f, x, v, sum/3)
+					}
+				}
+			}
+			for _, n := range []int{1, 16, 100, 7*f + 3} {
+				got := wide(n, func(int) float32 { return 2 })
+				b.Grow(got, src)
+				for x, v := range got {
+					u := (float64(x)+0.5)/float64(f) - 0.5
+					i := int(math.Floor(u))
+					mix := float32(u - math.Floor(u))
+					// of samples as near as rounding of the share allows: that of a place in its block
+					want := float64(src[i+1]) + float64(src[i+2]-src[i+1])*float64(mix) + 2
+					if math.Abs(float64(v)-want) > 1e-6 {
+						t.Fatalf("%s, %d, sample %d: %g, want %g", name, f, x, v, want)
+					}
+				}
+			}
+		}
+	}
+}
