@@ -46,7 +46,19 @@ func main() {
 	scattered := flag.Bool("light", false, "time what light that spreads costs alone")
 	grainy := flag.Bool("grain", false, "time grain alone")
 	denoised := flag.Bool("noise", false, "what noise reduction gains and costs alone")
+	delivering := flag.Bool("deliver", false, "time deliveries alone")
+	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
 	flag.Parse()
+	defer func() {
+		compare()
+		if *machine != "" {
+			keep(*machine)
+		}
+	}()
+	if *delivering {
+		deliveries()
+		return
+	}
 	if *scattered {
 		lights()
 		return
@@ -107,6 +119,7 @@ func main() {
 			fmt.Println("ffmpeg is not at hand: no comparison with its chain")
 		}
 	}
+	deliveries()
 	steps()
 	lights()
 	grains()

@@ -58,6 +58,9 @@ var Codecs = []Codec{
 	{"ffv1", "FFV1 lossless", []string{".mkv"}, planes16, "gbrp16le", []string{"-c:v", "ffv1", "-level", "3"}, ""},
 }
 
+// Encoder is what ffmpeg is fed with, in its words, and the arguments that it encodes by, for who wants to time it alone.
+func (c *Codec) Encoder() (format string, args []string) { return c.in.format(3), c.args }
+
 func codecOf(path string, opt Options) (*Codec, error) {
 	ext := extension(path)
 	var here []string

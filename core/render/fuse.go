@@ -47,6 +47,8 @@ type Local interface {
 // pointwise pass that follows, which spares memory. Start may return nil: then Run does it all.
 type Parting interface {
 	Start(ctx context.Context, src *frame.Frame) (*scatter.Spread, error)
+	// StartOn is Start over what another left before its last step, and takes its base over; nil where that cannot be.
+	StartOn(ctx context.Context, src *scatter.Spread) (*scatter.Spread, error)
 }
 
 // The size of a work item: few enough columns that a row of everything stays in the first-level

@@ -121,6 +121,13 @@ func (o *spreadOp) Start(ctx context.Context, src *frame.Frame) (*scatter.Spread
 	return o.glow.Start(ctx, src)
 }
 
+func (o *spreadOp) StartOn(ctx context.Context, src *scatter.Spread) (*scatter.Spread, error) {
+	if o.mask != nil || o.fed {
+		return nil, nil
+	}
+	return o.glow.StartOn(ctx, src)
+}
+
 // joined puts neighbours that can be one operation together: one pyramid then serves them.
 func joined(list []Operation) []Operation {
 	var out []Operation

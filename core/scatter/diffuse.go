@@ -136,3 +136,8 @@ func (c Cloud) Start(ctx context.Context, src *frame.Frame, gain float64) (*Spre
 	}
 	return Diffused(ctx, src, c)
 }
+
+// StartOn is Start over a picture that is not put together yet (Lens.StartOn).
+func (c Cloud) StartOn(ctx context.Context, s *Spread, gain float64) (*Spread, error) {
+	return c.Lens().StartOn(ctx, s, gain)
+}

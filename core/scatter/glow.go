@@ -27,6 +27,12 @@ type Spreader interface {
 	Uniform() bool
 }
 
+// overlay is a spreader that can do its work over a picture that is not put together yet. StartOn is Start over one, whose base it takes
+// over; nil where that cannot be.
+type overlay interface {
+	StartOn(ctx context.Context, src *Spread, gain float64) (*Spread, error)
+}
+
 // Glow is light that spreads, with a say in what feeds it, what becomes of it, and where it stays away:
 //
 //	out = gain·(in + hold·(mix·(added·colour(scattered) − taken·source)))
@@ -97,6 +103,15 @@ func (g *Glow) Start(ctx context.Context, src *frame.Frame) (*Spread, error) {
 		return nil, nil
 	}
 	return g.By.Start(ctx, src, g.Gain)
+}
+
+// StartOn is Start over a picture that is not put together yet, whose base it takes over; nil where that cannot be.
+func (g *Glow) StartOn(ctx context.Context, src *Spread) (*Spread, error) {
+	by, ok := g.By.(overlay)
+	if !ok || !g.Plain() {
+		return nil, nil
+	}
+	return by.StartOn(ctx, src, g.Gain)
 }
 
 // Run spreads the light of src; matte, if not nil, covers the source.

@@ -3,10 +3,8 @@ package scatter
 import (
 	"context"
 	"fmt"
-	"math"
 
 	"velours/core/frame"
-	"velours/core/vec"
 )
 
 // Halo describes the halation of a negative.
@@ -156,14 +154,41 @@ func Halate(ctx context.Context, src *frame.Frame, h Halo) (*frame.Frame, error)
 }
 
 // Haloed is Halate up to its last step, for one who wants the rows; it is nil if the halo has parts
-// that need the full picture: a ring, or a raster so coarse that the halo is narrow.
+// that need the full picture, on a coarse raster.
 func Haloed(ctx context.Context, src *frame.Frame, h Halo) (*Spread, error) {
-	if h.returns().share < 1 || h.Undercoat > 0 || h.Squeeze > 1 {
+	return h.over(ctx, src.W, src.H, linesOf(src), func(terms []Term, a, b [3]float32) (*Spread, error) {
+		return wideSpread(ctx, src, terms, shape{}, a, b)
+	})
+}
+
+// StartOn is Start over a picture that is not put together yet; it takes its base over. It is nil where that cannot be.
+func (h Halo) StartOn(ctx context.Context, s *Spread, _ float64) (*Spread, error) {
+	return h.over(ctx, s.base.W, s.base.H, s.lines(), func(terms []Term, a, b [3]float32) (*Spread, error) {
+		return s.then(ctx, terms, shape{}, a, b)
+	})
+}
+
+// over is the halo of a picture: its Gaussians as glow has them drawn, and its rings.
+func (h Halo) over(ctx context.Context, w, hh int, src lines, glow func(terms []Term, a, b [3]float32) (*Spread, error)) (*Spread, error) {
+	rings := h.rings()
+	if h.Squeeze > 1 || len(rings) > 0 && grid(h.scale(), h.pitch()) == 1 {
 		return nil, nil
 	}
 	direct, near, far := h.factors()
 	terms, b := h.terms(near, far)
-	return wideSpread(ctx, src, terms, shape{}, direct, b)
+	s, err := glow(terms, direct, b)
+	if s == nil || err != nil {
+		return nil, err
+	}
+	for _, r := range rings {
+		drawn, err := newRing(ctx, w, hh, src, r.base, h.scale(), grid(h.scale(), h.pitch()), r.share, near, far)
+		if err != nil {
+			s.Drop()
+			return nil, err
+		}
+		s.rings = append(s.rings, drawn)
+	}
+	return s, nil
 }
 
 // Scattered is the light that comes back, near and far.
@@ -230,135 +255,30 @@ func (h Halo) pitch() float64 {
 	return ringPitch
 }
 
-// addRings adds what comes back of a bare base, and of one with an undercoat.
-func (h Halo) addRings(ctx context.Context, dst, src *frame.Frame, near, far [3]float32) error {
+// ringed is a base whose light is reflected totally, and its share of what comes back.
+type ringed struct {
+	base  Base
+	share float64
+}
+
+// rings are a bare base, and one with an undercoat.
+func (h Halo) rings() (list []ringed) {
 	r := h.returns()
 	if r.share < 1 {
-		if err := addRing(ctx, dst, src, r.bare, h.scale(), h.pitch(), 1-r.share, near, far); err != nil {
-			return err
-		}
+		list = append(list, ringed{r.bare, 1 - r.share})
 	}
 	if h.Undercoat > 0 && r.share > 0 {
-		return addRing(ctx, dst, src, r.kept, h.scale(), h.pitch(), r.share, near, far)
+		list = append(list, ringed{r.kept, r.share})
 	}
-	return nil
+	return list
 }
 
-// ringPitch is the grid, in mm, on which a ring is computed, and quickPitch that for drafts.
-const ringPitch, quickPitch = 0.035, 0.1
-
-// addRing adds weight times the spread of a base whose light is reflected totally to dst, by what is near and far of it: the
-// exposure is averaged over blocks of about pitch, and coarser ones for what is far, convolved by separable terms, and brought
-// back bilinearly.
-func addRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM, pitch, weight float64, near, far [3]float32) error {
-	f := max(1, int(math.Round(pitch*perMM)))
-	s := sample(b, float64(f)/perMM, near != far)
-	for i := range near {
-		near[i] *= float32(weight)
-		far[i] *= float32(weight)
-	}
-	low, err := shrink(ctx, src, f)
-	if err != nil {
-		return err
-	}
-	sum := dst // where the grid is the raster's own, there is nothing to bring back
-	if low != src {
-		defer low.Release()
-		sum = frame.New(low.W, low.H, 3)
-	}
-	if err := s.near.addTo(ctx, sum, low, near); err != nil {
-		return err
-	}
-	switch {
-	case s.coarse > 1:
-		lower, err := shrink(ctx, low, s.coarse)
-		if err != nil {
-			return err
-		}
-		defer lower.Release()
-		wide := frame.New(lower.W, lower.H, 3)
-		if err := s.far.addTo(ctx, wide, lower, far); err != nil {
-			return err
-		}
-		if err := addGrown(ctx, sum, wide, s.coarse); err != nil {
-			return err
-		}
-	case len(s.far.taps) > 0: // on the same grid
-		if err := s.far.addTo(ctx, sum, low, far); err != nil {
-			return err
-		}
-	}
-	if sum == dst {
-		return nil
-	}
-	return addGrown(ctx, dst, sum, f)
-}
-
-// addTo adds gain times the convolution of src to dst.
-func (s *separable) addTo(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
-	for k, taps := range s.taps {
-		scaled := gain
-		for i := range scaled {
-			scaled[i] *= s.weights[k]
-		}
-		if err := (kernel{taps: taps, weight: [3]float32{1, 1, 1}}).add(ctx, dst, src, scaled); err != nil {
+// addRings adds what comes back of them.
+func (h Halo) addRings(ctx context.Context, dst, src *frame.Frame, near, far [3]float32) error {
+	for _, r := range h.rings() {
+		if err := addRing(ctx, dst, src, r.base, h.scale(), h.pitch(), r.share, near, far); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-// shrink averages blocks of f×f; the last block of a row or column may be smaller.
-func shrink(ctx context.Context, src *frame.Frame, f int) (*frame.Frame, error) {
-	if f == 1 {
-		return src, nil
-	}
-	dst := frame.Get((src.W+f-1)/f, (src.H+f-1)/f, 3)
-	blocks := vec.NewBlocks(f)
-	whole := src.W / f // blocks of a row
-	err := frame.Bands(ctx, dst.H, 4, func(y0, y1 int) {
-		line := make([]float32, src.W, src.W+17*f+8)
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				rows := min(f, src.H-y*f)
-				copy(line, src.Row(p, y*f))
-				for j := 1; j < rows; j++ {
-					vec.Mix(line, line, src.Row(p, y*f+j), 1, 1)
-				}
-				d := dst.Row(p, y)
-				blocks.Gather(d[:whole], line[:src.W:cap(line)], float32(f*rows))
-				if rest := line[whole*f:]; len(rest) > 0 {
-					var s float32
-					for _, v := range rest {
-						s += v
-					}
-					d[whole] = s / float32(len(rest)*rows)
-				}
-			}
-		}
-	})
-	return dst, err
-}
-
-// addGrown adds src, bilinearly enlarged f times, to dst.
-func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
-	if f == 2 { // a doubling has its own kernel
-		one := [3]float32{1, 1, 1}
-		return (&Spread{base: dst, blur: src, a: one, b: one}).Fill(ctx, dst)
-	}
-	blocks := vec.NewBlocks(f)
-	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
-		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
-		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				v := (float64(y)+0.5)/float64(f) - 0.5
-				i := int(math.Floor(v))
-				t := float32(v - math.Floor(v))
-				vec.Mix(line, src.Row(p, min(max(i, 0), src.H-1)), src.Row(p, min(i+1, src.H-1)), 1-t, t)
-				buf[frame.LeftPad-1], buf[frame.LeftPad+src.W] = line[0], line[src.W-1]
-				blocks.Grow(dst.Row(p, y), buf[frame.LeftPad-1:])
-			}
-		}
-	})
 }

@@ -205,6 +205,15 @@ func (l *Lens) Start(ctx context.Context, src *frame.Frame, gain float64) (*Spre
 	return s, err
 }
 
+// StartOn is Start over a picture that is not put together yet, whose base it takes over; nil where that cannot be.
+func (l *Lens) StartOn(ctx context.Context, s *Spread, gain float64) (*Spread, error) {
+	if len(l.Nets) > 0 {
+		return nil, nil
+	}
+	a, b := l.factors(gain)
+	return s.then(ctx, l.balanced(s.base.W), l.shape(), a, b)
+}
+
 // factors are those of the light that goes straight on and of the light that is spread.
 func (l *Lens) factors(gain float64) (a, b [3]float32) {
 	for i, d := range fit(l.Filters).direct {

@@ -47,7 +47,7 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 
 // blurTerms is blurInto of terms that weigh otherwise in each channel, and of a shape.
 func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*frame.Frame, error) {
-	s, narrow, err := spread(ctx, src, terms, o, a, b)
+	s, narrow, err := spread(ctx, src, nil, terms, o, a, b)
 	if err != nil {
 		return nil, err
 	}
@@ -62,8 +62,8 @@ func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, 
 }
 
 // spread does all of blurInto but its last doubling, and the kernels narrow enough to act on the
-// full picture, which it returns.
-func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, []kernel, error) {
+// full picture, which it returns. half, if not nil, is the picture at half its size; the Spread takes it over.
+func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, []kernel, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
 	var wide []Term
@@ -78,22 +78,26 @@ func spread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [
 		byLevel[l] = append(byLevel[l], k)
 		top = max(top, l)
 	}
-	levels := make([]*frame.Frame, top+1)
-	levels[0] = src
+	s := &Spread{base: src, half: half, a: a, b: b}
+	levels := make([]*frame.Frame, max(top, 1)+1)
+	levels[0], levels[1] = src, half
 	defer func() {
-		for _, l := range levels[1:] {
+		for _, l := range levels[2:] {
 			if l != nil {
 				l.Release()
 			}
 		}
 	}()
 	for l := 1; l <= top; l++ {
+		if levels[l] != nil {
+			continue
+		}
 		var err error
 		if levels[l], err = down(ctx, levels[l-1]); err != nil {
 			return nil, nil, err
 		}
+		s.half = levels[1]
 	}
-	s := &Spread{base: src, a: a, b: b}
 	for l := top; l > 0; l-- {
 		var sum *frame.Frame
 		var err error
@@ -125,7 +129,7 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a,
 	if needsFull(terms, o, src) {
 		return nil, nil
 	}
-	s, _, err := spread(ctx, src, terms, o, a, b)
+	s, _, err := spread(ctx, src, nil, terms, o, a, b)
 	if err == nil {
 		s.repeatEdges()
 	}

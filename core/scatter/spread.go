@@ -12,6 +12,8 @@ import (
 // by one, so that what follows need not go through memory.
 type Spread struct {
 	base, blur *frame.Frame // no blur: the picture alone
+	half       *frame.Frame // base at half its size, nil where it was not needed
+	rings      []ring       // light that is added at last
 	a, b       [3]float32
 	ready      bool // blur's rows have their edges repeated on either side
 	own        bool // the base was made for this
@@ -20,53 +22,171 @@ type Spread struct {
 // Base is the picture that is spread; its planes after the third are to be passed on.
 func (s *Spread) Base() *frame.Frame { return s.base }
 
-// Release gives up the blur, and a base that was made for it. Any other stays its owner's.
+// Bytes is the memory that the Spread holds beside its base, and with it where it was made for this.
+func (s *Spread) Bytes() int {
+	n := 0
+	for _, f := range []*frame.Frame{s.blur, s.half} {
+		if f != nil {
+			n += f.Bytes()
+		}
+	}
+	for _, r := range s.rings {
+		n += r.light.Bytes()
+	}
+	if s.own {
+		n += s.base.Bytes()
+	}
+	return n
+}
+
+// Release gives up all that it holds, and a base that was made for it. Any other stays its owner's.
 func (s *Spread) Release() {
 	if s.own {
 		s.base.Release()
 	}
-	if s.blur != nil {
-		s.blur.Release()
-	}
+	s.Drop()
 }
 
-// Columns returns the function that computes columns x0 to x0+w of row y; x0 must be even. The rows of
+// Drop is Release but for the base, which another Spread has taken over.
+func (s *Spread) Drop() {
+	for _, f := range []*frame.Frame{s.blur, s.half} {
+		if f != nil {
+			f.Release()
+		}
+	}
+	for _, r := range s.rings {
+		r.light.Release()
+	}
+	s.blur, s.half, s.rings = nil, nil, nil
+}
+
+// Columns returns the function that computes columns x0 to x0+w of row y; x0 must be a multiple of 8. The rows of
 // dst follow the padding rules of package vec.
 func (s *Spread) Columns(x0, w int) func(y int, dst [3][]float32) {
+	var rings []func(y int, dst [3][]float32)
+	for _, r := range s.rings {
+		rings = append(rings, r.columns(x0, w))
+	}
 	if s.blur == nil {
 		return func(y int, dst [3][]float32) {
 			for p := range dst {
 				row := s.base.Part(p, y, x0, w)
 				vec.Mix(dst[p], row, row, s.a[p], 0)
 			}
+			for _, add := range rings {
+				add(y, dst)
+			}
 		}
 	}
-	n := w/2 + 3
-	line := make([]float32, n, n+frame.RightPad)
+	doubled := double(s.blur, x0, w)
 	return func(y int, dst [3][]float32) {
-		// the nearer row counts three quarters, the one beyond a quarter
-		near, far := y/2, min(max(y/2-1+2*(y&1), 0), s.blur.H-1)
-		from := frame.LeftPad + x0/2 - 1
 		for p := range dst {
-			vec.Mix(line, s.blur.Around(p, near)[from:], s.blur.Around(p, far)[from:], 0.75, 0.25)
-			vec.Double(dst[p], s.base.Part(p, y, x0, w), line[:n:cap(line)], s.a[p], s.b[p])
+			vec.Double(dst[p], s.base.Part(p, y, x0, w), doubled(p, y), s.a[p], s.b[p])
+		}
+		for _, add := range rings {
+			add(y, dst)
 		}
 	}
 }
+
+// double returns the function that gives the line that columns x0 to x0+w of row y of a plane are doubled from, until its next call.
+func double(blur *frame.Frame, x0, w int) func(p, y int) []float32 {
+	n := w/2 + 3
+	line := make([]float32, n, n+frame.RightPad)
+	from := frame.LeftPad + x0/2 - 1
+	return func(p, y int) []float32 {
+		// the nearer row counts three quarters, the one beyond a quarter
+		near, far := y/2, min(max(y/2-1+2*(y&1), 0), blur.H-1)
+		vec.Mix(line, blur.Around(p, near)[from:], blur.Around(p, far)[from:], 0.75, 0.25)
+		return line[:n:cap(line)]
+	}
+}
+
+// lines is a picture whose rows can be had one by one: what it returns gives the first three planes of row y, until its next call, and is
+// for one goroutine alone.
+type lines func() func(y int) [3][]float32
+
+func linesOf(f *frame.Frame) lines {
+	return func() func(y int) [3][]float32 {
+		return func(y int) [3][]float32 { return [3][]float32{f.Row(0, y), f.Row(1, y), f.Row(2, y)} }
+	}
+}
+
+// lines are the rows of the picture as it is put together.
+func (s *Spread) lines() lines {
+	return func() func(y int) [3][]float32 {
+		make3 := func() (rows [3][]float32) {
+			for p := range rows {
+				rows[p] = make([]float32, s.base.W, s.base.W+frame.RightPad)
+			}
+			return rows
+		}
+		rows, columns := make3(), s.Columns(0, s.base.W)
+		return func(y int) [3][]float32 {
+			columns(y, rows)
+			return rows
+		}
+	}
+}
+
+// then spreads the light of the picture once more, by terms of which none needs the full picture, without putting it together: half its size
+// is a·half + b·K∘blur, where doubling and halving again is the kernel K = (3 10 3)/16 both ways. It is nil where that cannot be. The
+// Spread that it returns takes the base over.
+func (s *Spread) then(ctx context.Context, terms []Term, o shape, a, b [3]float32) (*Spread, error) {
+	if s.half == nil || s.blur == nil || len(s.rings) > 0 || s.base.W%2 != 0 || s.base.H%2 != 0 || needsFull(terms, o, s.base) {
+		return nil, nil
+	}
+	lit := frame.Get(s.half.W, s.half.H, 3)
+	for p := range 3 {
+		for y := range lit.H {
+			row := s.half.Row(p, y)
+			vec.Mix(lit.Row(p, y), row, row, s.a[p], 0)
+		}
+	}
+	if err := (kernel{taps: downAndUp, weight: s.b}).add(ctx, lit, s.blur, [3]float32{1, 1, 1}); err != nil {
+		lit.Release()
+		return nil, err
+	}
+	out, _, err := spread(ctx, s.base, lit, terms, o, a, b)
+	if err != nil {
+		lit.Release()
+		return nil, err
+	}
+	if out.blur == nil {
+		out.blur = frame.New(lit.W, lit.H, 3)
+	}
+	for p := range 3 {
+		for y := range lit.H {
+			d := out.blur.Row(p, y)
+			vec.Mix(d, s.blur.Row(p, y), d, a[p]*s.b[p], b[p])
+		}
+		out.a[p], out.b[p] = a[p]*s.a[p], 1
+	}
+	out.own = s.own
+	out.repeatEdges()
+	return out, nil
+}
+
+// downAndUp is what halving by (1 3 3 1)/8 makes of doubling by (3 1)/4, beyond the edges too.
+var downAndUp = vec.NewSymmetric([]float32{10. / 16, 3. / 16})
 
 // repeatEdges writes the first and last sample of every row of the blur into its pads, for Columns.
 func (s *Spread) repeatEdges() {
 	if s.blur == nil || s.ready {
 		return
 	}
+	repeatEdges(s.blur)
+	s.ready = true
+}
+
+func repeatEdges(f *frame.Frame) {
 	for p := range 3 {
-		for y := range s.blur.H {
-			row := s.blur.Around(p, y)
-			end := frame.LeftPad + s.blur.W
+		for y := range f.H {
+			row := f.Around(p, y)
+			end := frame.LeftPad + f.W
 			row[frame.LeftPad-1], row[end] = row[frame.LeftPad], row[end-1]
 		}
 	}
-	s.ready = true
 }
 
 // Frame puts the picture together.

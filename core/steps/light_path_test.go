@@ -120,7 +120,7 @@ func TestJoinedPassesGiveTheSameBits(t *testing.T) {
 		"film in part":   {"negative.halation.backing=100", "finish.overall.film=60"},
 	} {
 		l := filmLook(t, sets...)
-		for _, size := range []render.Raster{{W: 1503, H: 401}, {W: 320, H: 180}} { // the smaller has a narrow halo
+		for _, size := range []render.Raster{{W: 1503, H: 401}, {W: 1502, H: 402}, {W: 320, H: 180}} { // even ones spread at half size, the smallest has a narrow halo
 			src := scene{size.W, size.H}
 			plan, err := render.Compile(context.Background(), l, logC3, size, look.Finish)
 			if err != nil {

@@ -54,13 +54,17 @@ func (b *Blocks) Gather(dst, src []float32, count float32) {
 
 // Grow adds a row, enlarged f times between its samples, to dst: src[1+i] is sample i, one stands before them, and it must hold
 // len(dst)/f + 28 samples.
-func (b *Blocks) Grow(dst, src []float32) {
+func (b *Blocks) Grow(dst, src []float32) { b.GrowFrom(dst, src, 0, -1) }
+
+// GrowFrom is Grow of a part: dst begins at column x0, a multiple of 8, and src with sample first, the one before what the first of dst
+// lies between, or that itself.
+func (b *Blocks) GrowFrom(dst, src []float32, x0, first int) {
 	n := up(len(dst))
 	if n == 0 {
 		return
 	}
 	dst, src = dst[:n], src[:n/b.f+11]
-	active.grow(&dst[0], &src[0], n, b)
+	active.grow(&dst[0], &src[0], n, b, x0/8, first)
 }
 
 func plainGather(pd, ps *float32, n int, b *Blocks, count float32) {
@@ -74,11 +78,11 @@ func plainGather(pd, ps *float32, n int, b *Blocks, count float32) {
 	}
 }
 
-func plainGrow(pd, ps *float32, n int, b *Blocks) {
+func plainGrow(pd, ps *float32, n int, b *Blocks, vectors, first int) {
 	d, s := rows(n, pd), rows(n/b.f+11, ps)
 	for x := range d {
-		j, i := x/8, x%8
-		at := 8*(j/b.f) + int(b.at[j%b.f]) + 1 + int(b.low[j%b.f][i])
+		j, i := vectors+x/8, x%8
+		at := 8*(j/b.f) + int(b.at[j%b.f]) - first + int(b.low[j%b.f][i])
 		d[x] += s[at] + (s[at+1]-s[at])*b.part[j%b.f][i]
 	}
 }

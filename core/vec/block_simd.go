@@ -28,17 +28,17 @@ func gather8(dst, src *float32, n int, b *Blocks, count float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func grow8(dst, src *float32, n int, b *Blocks) {
+func grow8(dst, src *float32, n int, b *Blocks, vectors, first int) {
 	at, low, part := unsafe.Pointer(unsafe.SliceData(b.at)), unsafe.Pointer(unsafe.SliceData(b.low)), unsafe.Pointer(unsafe.SliceData(b.part))
-	from := 1
-	for i := 0; i < n; from += 8 {
-		for j := 0; j < b.f && i < n; j++ {
-			o := from + int(*(*int32)(unsafe.Add(at, 4*j)))
-			place := archsimd.LoadUint32x8((*[8]uint32)(unsafe.Add(low, 32*j)))
-			a, c := load8(src, o).Permute(place), load8(src, o+1).Permute(place)
-			grown := a.Add(c.Sub(a).Mul(load8((*float32)(unsafe.Add(part, 32*j)), 0)))
-			load8(dst, i).Add(grown).Store(at8(dst, i))
-			i += 8
+	from, j := 8*(vectors/b.f)-first, vectors%b.f
+	for i := 0; i < n; i += 8 {
+		o := from + int(*(*int32)(unsafe.Add(at, 4*j)))
+		place := archsimd.LoadUint32x8((*[8]uint32)(unsafe.Add(low, 32*j)))
+		a, c := load8(src, o).Permute(place), load8(src, o+1).Permute(place)
+		grown := a.Add(c.Sub(a).Mul(load8((*float32)(unsafe.Add(part, 32*j)), 0)))
+		load8(dst, i).Add(grown).Store(at8(dst, i))
+		if j++; j == b.f {
+			from, j = from+8, 0
 		}
 	}
 	archsimd.ClearAVXUpperBits()

@@ -46,7 +46,7 @@ type table struct {
 	fitGamut   func(r, g, b, k *float32, n int, w *[3]float32)
 	eighthRoot func(dst, src *float32, n int)
 	gather     func(dst, src *float32, n int, b *Blocks, count float32)
-	grow       func(dst, src *float32, n int, b *Blocks)
+	grow       func(dst, src *float32, n int, b *Blocks, vectors, first int)
 }
 
 var active = plain
