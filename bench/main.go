@@ -47,6 +47,7 @@ func main() {
 	grainy := flag.Bool("grain", false, "time grain alone")
 	denoised := flag.Bool("noise", false, "what noise reduction gains and costs alone")
 	delivering := flag.Bool("deliver", false, "time deliveries alone")
+	pathOnly := flag.Bool("path", false, "time the light path alone")
 	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
 	flag.Parse()
 	defer func() {
@@ -118,6 +119,9 @@ func main() {
 		} else {
 			fmt.Println("ffmpeg is not at hand: no comparison with its chain")
 		}
+	}
+	if *pathOnly {
+		return
 	}
 	deliveries()
 	steps()
