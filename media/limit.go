@@ -37,14 +37,13 @@ func checkArea(path string, w, h int) error {
 	return nil
 }
 
-// stillSize is the size that a still states, read from its head.
-func stillSize(path string) (w, h int, err error) {
+// stillConfig is the size and the kind of samples that a still states in its head, once the size is found to be within the limit.
+func stillConfig(path string) (c image.Config, err error) {
 	f, err := openStill(path)
 	if err != nil {
-		return 0, 0, err
+		return c, err
 	}
 	defer f.Close()
-	var c image.Config
 	switch extension(path) {
 	case ".png":
 		c, err = png.DecodeConfig(bufio.NewReader(f))
@@ -54,9 +53,9 @@ func stillSize(path string) (w, h int, err error) {
 		c, err = tiff.DecodeConfig(f)
 	}
 	if err != nil {
-		return 0, 0, notReadable(path, err)
+		return c, notReadable(path, err)
 	}
-	return c.Width, c.Height, nil
+	return c, checkArea(path, c.Width, c.Height)
 }
 
 func openStill(path string) (*os.File, error) {

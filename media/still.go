@@ -3,7 +3,6 @@ package media
 import (
 	"bufio"
 	"encoding/binary"
-	"errors"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -40,11 +39,7 @@ func notReadable(path string, err error) error {
 
 // decodeStill reads a picture whose size has been found to be within the limit.
 func decodeStill(path string) (image.Image, error) {
-	w, h, err := stillSize(path)
-	if err != nil {
-		return nil, err
-	}
-	if err := checkArea(path, w, h); err != nil {
+	if _, err := stillConfig(path); err != nil {
 		return nil, err
 	}
 	f, err := openStill(path)
@@ -55,9 +50,9 @@ func decodeStill(path string) (image.Image, error) {
 	var im image.Image
 	switch extension(path) {
 	case ".png":
-		im, err = png.Decode(bufio.NewReader(f))
+		im, err = png.Decode(bufio.NewReaderSize(f, 1<<20))
 	case ".jpg", ".jpeg":
-		im, err = jpeg.Decode(bufio.NewReader(f))
+		im, err = jpeg.Decode(bufio.NewReaderSize(f, 1<<20))
 	default:
 		im, err = tiff.Decode(f)
 	}
@@ -67,46 +62,28 @@ func decodeStill(path string) (image.Image, error) {
 	return im, nil
 }
 
-// floatTIFF reads a file as a TIFF of floats; ok is false for all other files.
-func floatTIFF(path string, headOnly bool) (f *frame.Frame, ok bool, err error) {
-	if ext := extension(path); ext != ".tif" && ext != ".tiff" {
-		return nil, false, nil
-	}
-	if st, err := os.Stat(path); err != nil || st.Size() > 2*bytesPerPixel*Limit() {
-		return nil, false, nil // the other reader names the cause
-	}
-	data, err := os.ReadFile(path)
-	if err != nil {
-		return nil, false, nil // as above
-	}
-	f, err = readFloatTIFF(data, headOnly)
-	if errors.Is(err, errNoFloat) {
-		return nil, false, nil
-	}
-	if err != nil {
-		err = &FileError{path, err.Error(), "write it as 16 bits or as uncompressed 32-bit floats, or copy it again"}
-	}
-	return f, true, err
-}
-
+// probeStill looks a still over by its head alone: one that has an alpha channel may be transparent.
 func probeStill(path string) (*Info, error) {
-	if f, ok, err := floatTIFF(path, true); ok {
-		if err != nil {
-			return nil, err
+	in := &Info{Path: path, Kind: "still", Codec: strings.TrimPrefix(extension(path), "."), Frames: 1, Depth: 8, Full: true, Transfer: "srgb"}
+	if ok, err := withTIFF(path, func(t *tiffFile, _ *os.File) error {
+		in.W, in.H, in.Depth, in.Alpha = t.w, t.h, t.bits, t.samples > 3
+		return nil
+	}); ok {
+		if in.Depth == 32 {
+			in.Transfer, in.Codec = "", "tiff"
 		}
-		return &Info{Path: path, Kind: "still", Codec: "tiff", W: f.W, H: f.H, Frames: 1, Depth: 32, Full: true, Alpha: f.Planes > 3}, nil
+		return in, err
 	}
-	im, err := decodeStill(path)
+	c, err := stillConfig(path)
 	if err != nil {
 		return nil, err
 	}
-	b := im.Bounds()
-	in := &Info{Path: path, Kind: "still", Codec: strings.TrimPrefix(extension(path), "."), W: b.Dx(), H: b.Dy(), Frames: 1, Depth: 8, Full: true, Transfer: "srgb"}
-	switch im.(type) {
-	case *image.NRGBA64, *image.RGBA64, *image.Gray16:
+	in.W, in.H = c.Width, c.Height
+	switch c.ColorModel {
+	case color.NRGBA64Model, color.RGBA64Model, color.Gray16Model:
 		in.Depth = 16
 	}
-	in.Alpha = !opaque(im)
+	in.Alpha = c.ColorModel == color.NRGBAModel || c.ColorModel == color.NRGBA64Model
 	return in, nil
 }
 
@@ -115,8 +92,11 @@ func opaque(im image.Image) bool {
 	return !ok || o.Opaque()
 }
 
-func readStill(path string) (*frame.Frame, error) {
-	if f, ok, err := floatTIFF(path, false); ok {
+func readStill(path string) (f *frame.Frame, err error) {
+	if ok, err := withTIFF(path, func(t *tiffFile, file *os.File) (err error) {
+		f, err = t.read(file)
+		return err
+	}); ok {
 		return f, err
 	}
 	im, err := decodeStill(path)
@@ -128,16 +108,84 @@ func readStill(path string) (*frame.Frame, error) {
 	if opaque(im) {
 		planes = 3
 	}
-	f := frame.New(b.Dx(), b.Dy(), planes)
-	for y := range f.H {
-		for x := range f.W {
-			c := color.NRGBA64Model.Convert(im.At(b.Min.X+x, b.Min.Y+y)).(color.NRGBA64)
-			for p, v := range []uint16{c.R, c.G, c.B, c.A}[:planes] {
-				f.Row(p, y)[x] = float32(v) / 65535
+	f = frame.New(b.Dx(), b.Dy(), planes)
+	bands(f.H, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			var to [4][]float32
+			for p := range planes {
+				to[p] = f.Row(p, y)
+			}
+			imageRow(to, im, b.Min.X, b.Min.Y+y, planes)
+		}
+	})
+	return f, nil
+}
+
+// imageRow turns a row of a picture, from x0 on, into code values of 16 bits, not multiplied by alpha.
+func imageRow(to [4][]float32, im image.Image, x0, y, planes int) {
+	switch m := im.(type) {
+	case *image.NRGBA64:
+		row := m.Pix[m.PixOffset(x0, y):]
+		for p := range planes {
+			words16(to[p], row[2*p:], 8)
+		}
+	case *image.RGBA64:
+		row := m.Pix[m.PixOffset(x0, y):]
+		for p := range planes {
+			words16(to[p], row[2*p:], 8)
+		}
+		if planes > 3 {
+			divide(to)
+		}
+	case *image.Gray16:
+		for p := range planes {
+			words16(to[p], m.Pix[m.PixOffset(x0, y):], 2)
+		}
+	case *image.NRGBA:
+		row := m.Pix[m.PixOffset(x0, y):]
+		for p := range planes {
+			bytes8(to[p], row[p:], 4)
+		}
+	case *image.RGBA:
+		row := m.Pix[m.PixOffset(x0, y):]
+		for p := range planes {
+			bytes8(to[p], row[p:], 4)
+		}
+		if planes > 3 {
+			divide(to)
+		}
+	case *image.Gray:
+		for p := range planes {
+			bytes8(to[p], m.Pix[m.PixOffset(x0, y):], 1)
+		}
+	case *image.YCbCr:
+		for x := range to[0] {
+			r, g, b, _ := m.YCbCrAt(x0+x, y).RGBA()
+			to[0][x], to[1][x], to[2][x] = float32(r)/65535, float32(g)/65535, float32(b)/65535
+		}
+	default:
+		for x := range to[0] {
+			c := color.NRGBA64Model.Convert(im.At(x0+x, y)).(color.NRGBA64)
+			for p, v := range [4]uint16{c.R, c.G, c.B, c.A} {
+				if p < planes {
+					to[p][x] = float32(v) / 65535
+				}
 			}
 		}
 	}
-	return f, nil
+}
+
+// words16 turns every step-th number of two bytes, the higher first, into code values.
+func words16(dst []float32, src []byte, step int) {
+	for x, i := 0, 0; x < len(dst); x, i = x+1, i+step {
+		dst[x] = float32(uint16(src[i])<<8|uint16(src[i+1])) / 65535
+	}
+}
+
+func bytes8(dst []float32, src []byte, step int) {
+	for x, i := 0, 0; x < len(dst); x, i = x+1, i+step {
+		dst[x] = of8[src[i]]
+	}
 }
 
 // image16 rounds a picture of code values to 16 bits.

@@ -1,141 +1,63 @@
 package media
 
 import (
+	"compress/zlib"
+	"context"
 	"encoding/binary"
 	"errors"
 	"fmt"
 	"io"
 	"math"
+	"os"
+
+	"golang.org/x/image/tiff/lzw"
 
 	"velours/core/frame"
 )
 
-// Tags of TIFF 6.0 that a plain float picture has.
-const (
-	tagWidth, tagHeight, tagBits, tagCompression, tagPhotometric = 256, 257, 258, 259, 262
-	tagOffsets, tagSamples, tagRows, tagCounts, tagPlanar        = 273, 277, 278, 279, 284
-	tagExtra, tagFormat                                          = 338, 339
-)
-
-// writeFloatTIFF writes an uncompressed TIFF of 32-bit floats, one strip, alpha unassociated (TIFF 6.0,
-// sections 2 and 19).
-func writeFloatTIFF(w io.Writer, f *frame.Frame) error {
-	le := binary.LittleEndian
-	n := uint32(f.Planes)
-	type entry struct {
-		tag, kind uint16
-		values    []uint32
-	}
-	repeat := func(v uint32) []uint32 {
-		out := make([]uint32, n)
-		for i := range out {
-			out[i] = v
-		}
-		return out
-	}
-	const short, long = 3, 4
-	size := 4 * n * uint32(f.W) * uint32(f.H)
-	list := []entry{
-		{tagWidth, long, []uint32{uint32(f.W)}}, {tagHeight, long, []uint32{uint32(f.H)}}, {tagBits, short, repeat(32)}, {tagCompression, short, []uint32{1}},
-		{tagPhotometric, short, []uint32{2}}, {tagOffsets, long, []uint32{0}}, {tagSamples, short, []uint32{n}}, {tagRows, long, []uint32{uint32(f.H)}},
-		{tagCounts, long, []uint32{size}}, {tagPlanar, short, []uint32{1}},
-	}
-	if n > 3 {
-		list = append(list, entry{tagExtra, short, []uint32{2}})
-	}
-	list = append(list, entry{tagFormat, short, repeat(3)})
-	head := []byte{'I', 'I', 42, 0, 8, 0, 0, 0}
-	head = le.AppendUint16(head, uint16(len(list)))
-	more := uint32(8 + 2 + 12*len(list) + 4) // where values lie that do not fit their entry
-	var tail []byte
-	start := more
-	for _, e := range list {
-		if e.kind == short && len(e.values) > 2 {
-			start += 2 * uint32(len(e.values))
-		}
-	}
-	for _, e := range list {
-		head = le.AppendUint16(le.AppendUint16(head, e.tag), e.kind)
-		head = le.AppendUint32(head, uint32(len(e.values)))
-		switch {
-		case e.tag == tagOffsets:
-			head = le.AppendUint32(head, start)
-		case e.kind == long:
-			head = le.AppendUint32(head, e.values[0])
-		case len(e.values) > 2:
-			head = le.AppendUint32(head, more+uint32(len(tail)))
-			for _, v := range e.values {
-				tail = le.AppendUint16(tail, uint16(v))
-			}
-		default:
-			head = le.AppendUint32(head, e.values[0])
-		}
-	}
-	head = append(le.AppendUint32(head, 0), tail...)
-	if _, err := w.Write(head); err != nil {
-		return err
-	}
-	row := make([]byte, 4*int(n)*f.W)
-	for y := range f.H {
-		for p := range f.Planes {
-			for x, v := range f.Row(p, y) {
-				le.PutUint32(row[4*(x*int(n)+p):], math.Float32bits(v))
-			}
-		}
-		if _, err := w.Write(row); err != nil {
-			return err
-		}
-	}
-	return nil
+// tiffFile is what the head of a TIFF says of a picture that lies in strips: whole numbers of 8 or 16 bits or floats, grey or red, green, blue
+// and perhaps alpha, pixel by pixel (TIFF 6.0, sections 2 to 5, 13, 14, 18, 19). Other TIFFs are left to the library.
+type tiffFile struct {
+	order         binary.ByteOrder
+	w, h          int
+	samples, bits int
+	compression   uint32
+	differences   bool // from pixel to pixel
+	premultiplied bool
+	rows          int // of a strip
+	strips        []strip
 }
 
-// errNoFloat says that a TIFF holds no 32-bit floats, so that another reader may try.
-var errNoFloat = errors.New("holds no floats")
+// strip is where a strip lies.
+type strip struct{ at, size int64 }
 
-// readFloatTIFF reads a TIFF of 32-bit floats in strips, three or four samples a pixel, uncompressed.
-// With headOnly it answers with an empty frame of the size.
-func readFloatTIFF(data []byte, headOnly bool) (*frame.Frame, error) {
-	if len(data) < 8 {
-		return nil, errNoFloat
+// errOtherTIFF says that a TIFF is not one of those, so that another reader may try.
+var errOtherTIFF = errors.New("is a TIFF of another kind")
+
+const (
+	compressNone, compressLZW, compressDeflate, compressOldDeflate = 1, 5, 8, 32946
+	tagPredictor, tagTileWidth, tagFill                            = 317, 322, 266
+	// most bytes of a head that is read, and most of one of its lists
+	mostTags, mostValues = 4096, 1 << 20
+)
+
+// openTIFF reads the head of a TIFF.
+func openTIFF(f io.ReaderAt, size int64) (*tiffFile, error) {
+	head := make([]byte, 8)
+	if _, err := f.ReadAt(head, 0); err != nil {
+		return nil, errOtherTIFF
 	}
-	var order binary.ByteOrder = binary.LittleEndian
-	switch string(data[:4]) {
+	t := &tiffFile{order: binary.LittleEndian}
+	switch string(head[:4]) {
 	case "II*\x00":
 	case "MM\x00*":
-		order = binary.BigEndian
+		t.order = binary.BigEndian
 	default:
-		return nil, errNoFloat
+		return nil, errOtherTIFF
 	}
-	tags := map[uint16][]uint32{}
-	at := int64(order.Uint32(data[4:]))
-	if at+2 > int64(len(data)) {
-		return nil, errNoFloat
-	}
-	count := int64(order.Uint16(data[at:]))
-	for i := range count {
-		e := at + 2 + 12*i
-		if e+12 > int64(len(data)) {
-			return nil, errNoFloat
-		}
-		tag, kind, n := order.Uint16(data[e:]), order.Uint16(data[e+2:]), int64(order.Uint32(data[e+4:]))
-		size := map[uint16]int64{3: 2, 4: 4}[kind]
-		if size == 0 || n > 1<<20 {
-			continue
-		}
-		place := e + 8
-		if size*n > 4 {
-			place = int64(order.Uint32(data[e+8:]))
-		}
-		if place+size*n > int64(len(data)) {
-			return nil, errNoFloat
-		}
-		for k := range n {
-			if size == 2 {
-				tags[tag] = append(tags[tag], uint32(order.Uint16(data[place+2*k:])))
-			} else {
-				tags[tag] = append(tags[tag], order.Uint32(data[place+4*k:]))
-			}
-		}
+	tags, err := t.tags(f, size, int64(t.order.Uint32(head[4:])))
+	if err != nil {
+		return nil, err
 	}
 	one := func(tag uint16, or uint32) uint32 {
 		if v := tags[tag]; len(v) > 0 {
@@ -143,41 +65,307 @@ func readFloatTIFF(data []byte, headOnly bool) (*frame.Frame, error) {
 		}
 		return or
 	}
-	w, h, n := one(tagWidth, 0), one(tagHeight, 0), one(tagSamples, 1)
-	if one(tagFormat, 1) != 3 || one(tagBits, 1) != 32 {
-		return nil, errNoFloat
-	}
-	switch {
-	case w < 1 || h < 1 || int64(w)*int64(h) > Limit():
-		return nil, fmt.Errorf("its size is %d×%d, and %d million pixels are the most", w, h, Limit()/1e6)
-	case n != 3 && n != 4 || one(tagPlanar, 1) != 1:
-		return nil, errors.New("has other planes than red, green, blue and perhaps alpha in turn")
-	case one(tagCompression, 1) != 1:
-		return nil, errors.New("its floats are compressed in a way that is not read here")
-	}
-	rows := min(one(tagRows, h), h)
-	strips := (int64(h) + int64(rows) - 1) / max(int64(rows), 1)
-	if rows == 0 || int64(len(tags[tagOffsets])) < strips {
-		return nil, errors.New("lacks strips")
-	}
-	line := int64(4*n) * int64(w)
-	for i := range strips { // before anything as large as the picture is made
-		if end := int64(tags[tagOffsets][i]) + line*min(int64(rows), int64(h)-i*int64(rows)); end > int64(len(data)) {
-			return nil, errors.New("is cut off")
+	w, h, n, format := one(tagWidth, 0), one(tagHeight, 0), one(tagSamples, 1), one(tagFormat, 1)
+	t.bits, t.samples, t.compression = int(one(tagBits, 1)), int(n), one(tagCompression, 1)
+	floats := format == 3 && t.bits == 32
+	for _, b := range tags[tagBits] {
+		if int(b) != t.bits {
+			return nil, errOtherTIFF
 		}
 	}
-	if headOnly {
-		return &frame.Frame{W: int(w), H: int(h), Planes: int(n)}, nil
+	switch {
+	case !floats && (format != 1 || t.bits != 8 && t.bits != 16), len(tags[tagTileWidth]) > 0, one(tagFill, 1) != 1:
+		return nil, errOtherTIFF
+	case w < 1 || h < 1 || int64(w)*int64(h) > Limit():
+		return nil, fmt.Errorf("its size is %d×%d, and %d million pixels are the most", w, h, Limit()/1e6)
 	}
-	f := frame.New(int(w), int(h), int(n))
-	for y := range f.H {
-		strip, in := y/int(rows), y%int(rows)
-		src := data[int64(tags[tagOffsets][strip])+line*int64(in):]
-		for x := range f.W {
-			for p := range f.Planes {
-				f.Row(p, y)[x] = math.Float32frombits(order.Uint32(src[4*(x*f.Planes+p):]))
+	photometric, extra, predictor := one(tagPhotometric, 0), one(tagExtra, 0), one(tagPredictor, 1)
+	t.w, t.h, t.differences, t.premultiplied = int(w), int(h), predictor == 2, extra == 1
+	if floats {
+		switch {
+		case n != 3 && n != 4 || one(tagPlanar, 1) != 1:
+			return nil, errors.New("has other planes than red, green, blue and perhaps alpha in turn")
+		case t.compression != compressNone:
+			return nil, errors.New("its floats are compressed in a way that is not read here")
+		}
+		t.premultiplied = false
+	} else {
+		grey, colour := photometric == 1 && n == 1, photometric == 2 && (n == 3 || n == 4 && (extra == 1 || extra == 2))
+		known := t.compression == compressNone || t.compression == compressLZW || t.compression == compressDeflate || t.compression == compressOldDeflate
+		if !grey && !colour || one(tagPlanar, 1) != 1 || !known || predictor > 2 {
+			return nil, errOtherTIFF
+		}
+	}
+	t.rows = int(min(one(tagRows, h), h))
+	offsets, counts := tags[tagOffsets], tags[tagCounts]
+	if t.rows == 0 || len(offsets) < (t.h+t.rows-1)/t.rows {
+		return nil, errors.New("lacks strips")
+	}
+	line := int64(t.w) * int64(t.samples*t.bits/8)
+	for i := range (t.h + t.rows - 1) / t.rows { // before anything as large as the picture is made
+		s := strip{at: int64(offsets[i]), size: line * int64(min(t.rows, t.h-i*t.rows))}
+		if t.compression != compressNone {
+			if i >= len(counts) {
+				return nil, errOtherTIFF
+			}
+			s.size = int64(counts[i])
+		}
+		if s.at+s.size > size {
+			return nil, errors.New("is cut off")
+		}
+		t.strips = append(t.strips, s)
+	}
+	return t, nil
+}
+
+// tags reads the numbers of the first directory.
+func (t *tiffFile) tags(f io.ReaderAt, size, at int64) (map[uint16][]uint32, error) {
+	part := func(at int64, n int64) ([]byte, error) {
+		if at < 0 || at+n > size {
+			return nil, errOtherTIFF
+		}
+		b := make([]byte, n)
+		if _, err := f.ReadAt(b, at); err != nil {
+			return nil, errOtherTIFF
+		}
+		return b, nil
+	}
+	b, err := part(at, 2)
+	if err != nil {
+		return nil, err
+	}
+	count := int64(t.order.Uint16(b))
+	if count > mostTags {
+		return nil, errOtherTIFF
+	}
+	if b, err = part(at+2, 12*count); err != nil {
+		return nil, err
+	}
+	tags := map[uint16][]uint32{}
+	for ; len(b) > 0; b = b[12:] {
+		tag, kind, n := t.order.Uint16(b), t.order.Uint16(b[2:]), int64(t.order.Uint32(b[4:]))
+		width := map[uint16]int64{3: 2, 4: 4}[kind] // numbers of two and of four bytes
+		if width == 0 || n > mostValues {
+			continue
+		}
+		values := b[8:12]
+		if width*n > 4 {
+			if values, err = part(int64(t.order.Uint32(values)), width*n); err != nil {
+				return nil, err
+			}
+		}
+		for k := range n {
+			if width == 2 {
+				tags[tag] = append(tags[tag], uint32(t.order.Uint16(values[2*k:])))
+			} else {
+				tags[tag] = append(tags[tag], t.order.Uint32(values[4*k:]))
 			}
 		}
 	}
-	return f, nil
+	return tags, nil
+}
+
+// mostRows is how many rows of a strip that is not compressed are read at a time.
+const mostRows = 32
+
+// read reads the picture, strip by strip on every core.
+func (t *tiffFile) read(f io.ReaderAt) (*frame.Frame, error) {
+	planes := max(t.samples, 3) // grey is all three
+	out := frame.New(t.w, t.h, planes)
+	if t.compression == compressNone {
+		t.part()
+	}
+	line := t.w * t.samples * t.bits / 8
+	problems := make([]error, len(t.strips))
+	err := frame.Bands(context.Background(), len(t.strips), 1, func(i, _ int) {
+		y0 := i * t.rows
+		data := make([]byte, line*min(t.rows, t.h-y0))
+		if problems[i] = t.unpack(data, f, t.strips[i]); problems[i] != nil {
+			return
+		}
+		for y := y0; len(data) > 0; y, data = y+1, data[line:] {
+			t.row(out, y, data[:line])
+		}
+	})
+	if err = errors.Join(append(problems, err)...); err != nil {
+		return nil, err
+	}
+	if planes == 4 && solid(out) {
+		out.Planes = 3
+	}
+	return out, nil
+}
+
+// part takes strips that are not compressed apart, so that a picture in one is read by every core, a little at a time.
+func (t *tiffFile) part() {
+	line := int64(t.w) * int64(t.samples*t.bits/8)
+	var parts []strip
+	rows := min(t.rows, mostRows)
+	if t.rows%rows != 0 && len(t.strips) > 1 {
+		return // a part would lie in two strips
+	}
+	for i, s := range t.strips {
+		for y := 0; y < min(t.rows, t.h-i*t.rows); y += rows {
+			parts = append(parts, strip{s.at + int64(y)*line, line * int64(min(rows, t.rows-y, t.h-i*t.rows-y))})
+		}
+	}
+	t.strips, t.rows = parts, rows
+}
+
+// unpack reads a strip's samples, as many as data has room for.
+func (t *tiffFile) unpack(data []byte, f io.ReaderAt, s strip) error {
+	in := io.NewSectionReader(f, s.at, s.size)
+	var from io.Reader = in
+	switch t.compression {
+	case compressLZW:
+		l := lzw.NewReader(in, lzw.MSB, 8)
+		defer l.Close()
+		from = l
+	case compressDeflate, compressOldDeflate:
+		z, err := zlib.NewReader(in)
+		if err != nil {
+			return fmt.Errorf("a strip cannot be unpacked: %w", err)
+		}
+		defer z.Close()
+		from = z
+	}
+	if _, err := io.ReadFull(from, data); err != nil {
+		if errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) {
+			return errors.New("is cut off")
+		}
+		return fmt.Errorf("a strip cannot be unpacked: %w", err)
+	}
+	return nil
+}
+
+// row turns a row of samples into code values.
+func (t *tiffFile) row(f *frame.Frame, y int, data []byte) {
+	n := t.samples
+	var to [4][]float32
+	for p := range n {
+		to[p] = f.Row(p, y)
+	}
+	switch t.bits {
+	case 32:
+		for x := range t.w {
+			for p := range n {
+				to[p][x] = math.Float32frombits(t.order.Uint32(data[4*(x*n+p):]))
+			}
+		}
+		return
+	case 16:
+		t.row16(to, data)
+	default:
+		if t.differences {
+			for i := n; i < len(data); i++ {
+				data[i] += data[i-n]
+			}
+		}
+		for p := range n {
+			d := to[p]
+			for x := range d {
+				d[x] = of8[data[x*n+p]]
+			}
+		}
+	}
+	if n == 1 {
+		copy(f.Row(1, y), to[0])
+		copy(f.Row(2, y), to[0])
+	}
+	if t.premultiplied {
+		divide(to)
+	}
+}
+
+func (t *tiffFile) row16(to [4][]float32, data []byte) {
+	n := t.samples
+	little := t.order == binary.ByteOrder(binary.LittleEndian)
+	at := func(i int) uint16 { return binary.BigEndian.Uint16(data[2*i:]) }
+	if little {
+		at = func(i int) uint16 { return binary.LittleEndian.Uint16(data[2*i:]) }
+	}
+	for p := range n {
+		d := to[p]
+		switch {
+		case t.differences:
+			var sum uint16
+			for x := range d {
+				sum += at(x*n + p)
+				d[x] = float32(sum) / 65535
+			}
+		case little:
+			for x, i := 0, 2*p; x < len(d); x, i = x+1, i+2*n {
+				d[x] = float32(uint16(data[i])|uint16(data[i+1])<<8) / 65535
+			}
+		default:
+			for x, i := 0, 2*p; x < len(d); x, i = x+1, i+2*n {
+				d[x] = float32(uint16(data[i])<<8|uint16(data[i+1])) / 65535
+			}
+		}
+	}
+}
+
+// of8 are the code values of 8 bits.
+var of8 = func() (t [256]float32) {
+	for i := range t {
+		t[i] = float32(i*257) / 65535
+	}
+	return t
+}()
+
+// divide takes the alpha of the fourth row out of the others, which it was multiplied into, as whole numbers of 16 bits.
+func divide(rgba [4][]float32) {
+	for x, a := range rgba[3] {
+		if a == 1 {
+			continue
+		}
+		k := uint32(a*65535 + 0.5)
+		for p := range 3 {
+			v := uint32(rgba[p][x]*65535 + 0.5)
+			if k == 0 {
+				rgba[p][x] = 0
+				continue
+			}
+			rgba[p][x] = float32(uint16(v*65535/k)) / 65535
+		}
+	}
+}
+
+// solid tells that the fourth plane is 1 everywhere.
+func solid(f *frame.Frame) bool {
+	for y := range f.H {
+		for _, a := range f.Row(3, y) {
+			if a != 1 {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// withTIFF opens a file as one of these TIFFs; ok is false for all other files.
+func withTIFF(path string, use func(t *tiffFile, f *os.File) error) (ok bool, err error) {
+	if ext := extension(path); ext != ".tif" && ext != ".tiff" {
+		return false, nil
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return false, nil // the other reader names the cause
+	}
+	defer f.Close()
+	st, err := f.Stat()
+	if err != nil {
+		return false, nil
+	}
+	t, err := openTIFF(f, st.Size())
+	if err == nil {
+		err = use(t, f)
+	}
+	if errors.Is(err, errOtherTIFF) {
+		return false, nil
+	}
+	if err != nil {
+		err = &FileError{path, err.Error(), "write it as 16 bits or as uncompressed 32-bit floats, or copy it again"}
+	}
+	return true, err
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"sync"
 
 	"velours/core/vec"
 )
@@ -27,6 +28,7 @@ type Encoding struct {
 	After   *Encoding
 	row     *vec.Log
 	table   []float32
+	dark    func() []float32 // codes of 16 bits near black
 	// digest tells encodings of one id apart by their numbers, where persons make them.
 	digest string
 }
@@ -84,9 +86,26 @@ func (e *Encoding) DecodeRow(dst, src []float32) {
 // codes near black and outside are computed, so that what a table blurs never shows.
 const tableLo, tableStep = -0.25, 1.0 / 4096
 
+// Codes below darkTo are not read from the table; darkCount are those of 16 bits.
+const darkTo, darkCount = 0.1, 65535/10 + 2
+
+// darkCodes are the codes of 16 bits near black, computed.
+func (e *Encoding) darkCodes() []float32 {
+	list := make([]float32, darkCount)
+	for k := range list {
+		list[k] = float32(e.Decode(float64(float32(k) / 65535)))
+	}
+	return list
+}
+
 func (e *Encoding) lookup(x float32) float32 {
 	u := (x - tableLo) / tableStep
-	if !(u > 0.05/tableStep && u < float32(len(e.table)-1)) || x < 0.1 {
+	if !(u > 0.05/tableStep && u < float32(len(e.table)-1)) || x < darkTo {
+		if x >= 0 && x < darkTo { // of 8 and 16 bits there are few
+			if k := int(x*65535 + 0.5); float32(k)/65535 == x {
+				return e.dark()[k]
+			}
+		}
 		return float32(e.Decode(float64(x)))
 	}
 	i := int(u)
@@ -162,6 +181,7 @@ func init() {
 		}
 		e.row = rowForms[e.ID]
 		if e.row == nil && !e.Linear {
+			e.dark = sync.OnceValue(e.darkCodes)
 			e.table = make([]float32, 6145)
 			for i := range e.table {
 				e.table[i] = float32(e.Decode(tableLo + tableStep*float64(i)))

@@ -3,6 +3,8 @@ package frame
 import (
 	"context"
 	"math"
+
+	"velours/core/vec"
 )
 
 // Scale resamples f to w×h: by area when it shrinks, bilinearly when it grows. Both treat
@@ -11,32 +13,50 @@ func Scale(ctx context.Context, f *Frame, w, h int) (*Frame, error) {
 	if w == f.W && h == f.H {
 		return f, nil
 	}
-	xs, ys := weights(f.W, w), weights(f.H, h)
-	g := Get(w, h, f.Planes)
-	err := Bands(ctx, h, 16, func(y0, y1 int) {
-		line := make([]float32, f.W)
-		for p := range f.Planes {
-			for y := y0; y < y1; y++ {
-				clear(line)
-				for k, wy := range ys[y].w {
-					src := f.Row(p, ys[y].at+k)
-					for x, v := range src {
-						line[x] += wy * v
-					}
+	return ScaleLines(ctx, f.W, f.H, f.Planes, func() func(y int) [][]float32 {
+		rows := make([][]float32, f.Planes)
+		return func(y int) [][]float32 {
+			for p := range rows {
+				rows[p] = f.Row(p, y)
+			}
+			return rows
+		}
+	}, w, h)
+}
+
+// ScaleLines is Scale of a picture of fromW×fromH samples in planes planes that comes row by row: lines returns what gives the planes of row y, with
+// the room of rows of a Frame, until its next call; each goroutine has one of its own. Rows come in order, a few of them to two goroutines.
+func ScaleLines(ctx context.Context, fromW, fromH, planes int, lines func() func(y int) [][]float32, w, h int) (*Frame, error) {
+	xs, ys := weights(fromW, w), weights(fromH, h)
+	g := Get(w, h, planes)
+	return g, Bands(ctx, h, 16, func(y0, y1 int) {
+		line := lines()
+		sums := make([][]float32, planes)
+		for p := range sums {
+			sums[p] = make([]float32, fromW, fromW+RightPad)
+		}
+		for y := y0; y < y1; y++ {
+			for p := range sums {
+				clear(sums[p])
+			}
+			for k, wy := range ys[y].w {
+				for p, src := range line(ys[y].at + k) {
+					vec.Mix(sums[p], sums[p], src, 1, wy)
 				}
+			}
+			for p, sum := range sums {
 				dst := g.Row(p, y)
 				for x := range dst {
 					t := &xs[x]
-					var sum float32
-					for k, wx := range t.w {
-						sum += wx * line[t.at+k]
+					var s float32
+					for k, v := range sum[t.at : t.at+len(t.w)] {
+						s += t.w[k] * v
 					}
-					dst[x] = sum
+					dst[x] = s
 				}
 			}
 		}
 	})
-	return g, err
 }
 
 type span struct {

@@ -334,44 +334,57 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 // intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
 // plan's raster, in light, unless it has it as its own. Codes that are sound need not be mended.
 func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound bool) (*frame.Frame, error) {
-	out := frame.Get(f.W, f.H, f.Planes)
 	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	mend := !sound || wide(head) || wild(p.encoding)
-	if err := frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
-		for y := y0; y < y1; y++ {
-			r, g, b := out.Row(0, y), out.Row(1, y), out.Row(2, y)
-			for c := range f.Planes {
-				d, s := out.Row(c, y), f.Row(c, y)
-				if c < 3 && sound && p.encoding.Through == nil {
-					p.encoding.DecodeRow(d, s)
-					continue
-				}
-				copy(d, s)
-				if c < 3 && !sound {
-					grade.SoundRow(d)
-				}
+	decode := func(to [][]float32, y int) {
+		r, g, b := to[0], to[1], to[2]
+		for c := range f.Planes {
+			d, s := to[c], f.Row(c, y)
+			if c < 3 && sound && p.encoding.Through == nil {
+				p.encoding.DecodeRow(d, s)
+				continue
 			}
-			if !sound || p.encoding.Through != nil {
-				p.encoding.DecodeRows(r, g, b)
-			}
-			vec.Matrix(r, g, b, &m)
-			if mend { // what a curve or the matrix has made of them
-				for _, row := range [3][]float32{r, g, b} {
-					grade.SoundRow(row)
-				}
+			copy(d, s)
+			if c < 3 && !sound {
+				grade.SoundRow(d)
 			}
 		}
-	}); err != nil {
-		return nil, err
+		if !sound || p.encoding.Through != nil {
+			p.encoding.DecodeRows(r, g, b)
+		}
+		vec.Matrix(r, g, b, &m)
+		if mend { // what a curve or the matrix has made of them
+			for _, row := range [3][]float32{r, g, b} {
+				grade.SoundRow(row)
+			}
+		}
 	}
-	if own {
-		return out, nil
+	if !own && (f.W != p.raster.W || f.H != p.raster.H) { // no picture of the source's size is made for it
+		return frame.ScaleLines(ctx, f.W, f.H, f.Planes, func() func(y int) [][]float32 {
+			rows := make([][]float32, f.Planes)
+			for c := range rows {
+				rows[c] = make([]float32, f.W, f.W+frame.RightPad)
+			}
+			last := -1
+			return func(y int) [][]float32 {
+				if y != last { // the next row of the raster may begin with it
+					decode(rows, y)
+					last = y
+				}
+				return rows
+			}
+		}, p.raster.W, p.raster.H)
 	}
-	scaled, err := frame.Scale(ctx, out, p.raster.W, p.raster.H)
-	if scaled != out {
-		out.Release()
-	}
-	return scaled, err
+	out := frame.Get(f.W, f.H, f.Planes)
+	return out, frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
+		rows := make([][]float32, f.Planes)
+		for y := y0; y < y1; y++ {
+			for c := range rows {
+				rows[c] = out.Row(c, y)
+			}
+			decode(rows, y)
+		}
+	})
 }
 
 // blend is k·a + (1−k)·b in code values.
