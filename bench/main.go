@@ -190,7 +190,9 @@ func (f *form) print() {
 	of := "–"
 	if len(f.chains) > 0 {
 		of = fmt.Sprintf("%.2f", median(f.chains))
+		record(fmt.Sprintf("light path %d×%d, %s, of ffmpeg's chain", f.size.W, f.size.H, f.name), median(f.chains))
 	}
+	record(fmt.Sprintf("light path %d×%d, %s, × copy", f.size.W, f.size.H, f.name), median(f.copies))
 	fmt.Printf("%-8s %8.1f %8.1f %8.1f %8.1f %8.1f %8.1f | %8.1f %9.1f %9s\n", f.name, m("copy"), m("intake"), m("bloom"), m("halation"), m("film"), m("whole"),
 		m("whole")*1e6/float64(f.size.W*f.size.H), median(f.copies), of)
 }

@@ -305,6 +305,21 @@ func TestListsAreArraysWithIds(t *testing.T) {
 	}
 }
 
+// Every command takes a profile, and says so where it cannot be written.
+func TestProfileOfACommand(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "velours.prof")
+	var out, problems strings.Builder
+	if code := run([]string{"list", "displays", "--profile", file}, &out, &problems); code != 0 {
+		t.Fatalf("exit code %d: %s", code, problems.String())
+	}
+	if data, err := os.ReadFile(file); err != nil || len(data) < 2 || data[0] != 0x1f || data[1] != 0x8b { // a profile is gzipped
+		t.Errorf("no profile: %v, %d bytes", err, len(data))
+	}
+	if code := run([]string{"list", "displays", "--profile", filepath.Join(file, "x")}, &out, &problems); code != 2 || !strings.Contains(problems.String(), "profile") {
+		t.Errorf("exit code %d: %s", code, problems.String())
+	}
+}
+
 // A sequence in, a sequence out, a part of it, at another size.
 func TestSequencesAndParts(t *testing.T) {
 	need(t)
