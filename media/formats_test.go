@@ -316,7 +316,7 @@ func FuzzTIFF(f *testing.F) {
 	f.Add(b.Bytes())
 	f.Fuzz(func(t *testing.T, data []byte) {
 		in := bytes.NewReader(data)
-		if head, err := openTIFF(in, in.Size()); err == nil && head.w*head.h < 1<<22 {
+		if head, err := openTIFF("", in, in.Size()); err == nil && head.w*head.h < 1<<22 {
 			if p, err := head.read(in); err == nil && (p.W < 1 || p.H < 1) {
 				t.Error("an empty picture")
 			}

@@ -243,25 +243,28 @@ func image8(f *frame.Frame, legal bool) *image.NRGBA {
 	return im
 }
 
-// writeStill writes a picture with depth bits, 0 for the usual, in full range or the legal one.
-func writeStill(w io.Writer, ext string, depth int, legal bool, f *frame.Frame) error {
-	switch ext {
-	case ".jpg", ".jpeg":
-		return jpeg.Encode(w, image8(f, legal), &jpeg.Options{Quality: 96})
-	case ".tif", ".tiff":
-		if depth == 32 {
-			return writeFloatTIFF(w, f)
-		}
+// encodeStill prepares a picture to be written with depth bits, 0 for the usual, in full range or the legal one; the picture itself is not needed
+// any more then.
+func encodeStill(ext string, depth int, legal bool, f *frame.Frame) func(w io.Writer) error {
+	if (ext == ".tif" || ext == ".tiff") && depth == 32 {
+		f = f.Clone()
+		return func(w io.Writer) error { return writeFloatTIFF(w, f) }
 	}
+	jpg := ext == ".jpg" || ext == ".jpeg"
 	var im image.Image
-	if depth == 8 {
+	if depth == 8 || jpg {
 		im = image8(f, legal)
 	} else {
 		im = image16(f, legal)
 	}
-	if ext == ".png" {
+	switch {
+	case jpg:
+		return func(w io.Writer) error { return jpeg.Encode(w, im, &jpeg.Options{Quality: 96}) }
+	case ext == ".png":
 		e := png.Encoder{CompressionLevel: png.BestSpeed}
-		return e.Encode(w, im)
+		return func(w io.Writer) error { return e.Encode(w, im) }
 	}
-	return tiff.Encode(w, im, &tiff.Options{Compression: tiff.Deflate, Predictor: true})
+	return func(w io.Writer) error {
+		return tiff.Encode(w, im, &tiff.Options{Compression: tiff.Deflate, Predictor: true})
+	}
 }

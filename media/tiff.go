@@ -41,8 +41,8 @@ const (
 	mostTags, mostValues = 4096, 1 << 20
 )
 
-// openTIFF reads the head of a TIFF.
-func openTIFF(f io.ReaderAt, size int64) (*tiffFile, error) {
+// openTIFF reads the head of a TIFF, which errors call path.
+func openTIFF(path string, f io.ReaderAt, size int64) (*tiffFile, error) {
 	head := make([]byte, 8)
 	if _, err := f.ReadAt(head, 0); err != nil {
 		return nil, errOtherTIFF
@@ -73,11 +73,11 @@ func openTIFF(f io.ReaderAt, size int64) (*tiffFile, error) {
 			return nil, errOtherTIFF
 		}
 	}
-	switch {
-	case !floats && (format != 1 || t.bits != 8 && t.bits != 16), len(tags[tagTileWidth]) > 0, one(tagFill, 1) != 1:
+	if !floats && (format != 1 || t.bits != 8 && t.bits != 16) || len(tags[tagTileWidth]) > 0 || one(tagFill, 1) != 1 {
 		return nil, errOtherTIFF
-	case w < 1 || h < 1 || int64(w)*int64(h) > Limit():
-		return nil, fmt.Errorf("its size is %d×%d, and %d million pixels are the most", w, h, Limit()/1e6)
+	}
+	if err := checkArea(path, int(w), int(h)); err != nil {
+		return nil, err
 	}
 	photometric, extra, predictor := one(tagPhotometric, 0), one(tagExtra, 0), one(tagPredictor, 1)
 	t.w, t.h, t.differences, t.premultiplied = int(w), int(h), predictor == 2, extra == 1
@@ -357,14 +357,15 @@ func withTIFF(path string, use func(t *tiffFile, f *os.File) error) (ok bool, er
 	if err != nil {
 		return false, nil
 	}
-	t, err := openTIFF(f, st.Size())
+	t, err := openTIFF(path, f, st.Size())
 	if err == nil {
 		err = use(t, f)
 	}
-	if errors.Is(err, errOtherTIFF) {
+	var named *FileError
+	switch {
+	case errors.Is(err, errOtherTIFF):
 		return false, nil
-	}
-	if err != nil {
+	case err != nil && !errors.As(err, &named):
 		err = &FileError{path, err.Error(), "write it as 16 bits or as uncompressed 32-bit floats, or copy it again"}
 	}
 	return true, err

@@ -5,11 +5,16 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strings"
 
+	"golang.org/x/sync/errgroup"
+
+	"velours/core/fault"
 	"velours/core/frame"
 )
 
@@ -43,9 +48,11 @@ type Writer struct {
 	pattern bool
 	n       int
 	first   int
-	encoder *encoder    // of movies, EXR and DPX
-	whole   [][2]string // parts that are whole, and the names they will have
-	named   int         // how many of them have
+	encoder *encoder        // of movies, EXR and DPX
+	stills  *errgroup.Group // that write the other pictures of a sequence
+	failed  context.Context // done when one of them has failed
+	whole   [][2]string     // parts that are whole, and the names they will have
+	named   int             // how many of them have
 }
 
 // Create checks that path can be written in the format of its name and prepares to. first is the
@@ -170,31 +177,43 @@ func partName(path string) string {
 	return filepath.Join(filepath.Dir(path), "."+filepath.Base(path)+partEnding)
 }
 
-// still writes a picture in one of the formats that need no encoder.
+// still writes a picture in one of the formats that need no encoder: those of a sequence on every core, one each.
 func (w *Writer) still(ctx context.Context, f *frame.Frame) error {
 	path := w.file(w.n)
 	part := partName(path)
-	if err := w.writeStill(part, f); err != nil {
-		os.Remove(part)
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-		return diskProblem(path, err)
-	}
+	write := encodeStill(extension(w.path), w.opt.Depth, w.opt.Range == "legal", f)
 	w.whole = append(w.whole, [2]string{part, path})
-	if w.pattern { // of a sequence, all together
-		return nil
+	one := func() error {
+		err := writeFile(part, write)
+		if err != nil && ctx.Err() == nil {
+			err = diskProblem(path, err)
+		}
+		return err
 	}
-	return w.name()
+	if !w.pattern {
+		if err := one(); err != nil {
+			return err
+		}
+		return w.name()
+	}
+	if w.stills == nil {
+		w.stills, w.failed = errgroup.WithContext(ctx)
+		w.stills.SetLimit(runtime.GOMAXPROCS(0))
+	}
+	if w.failed.Err() != nil {
+		return w.stills.Wait()
+	}
+	w.stills.Go(func() error { return fault.Do(one) })
+	return nil
 }
 
-func (w *Writer) writeStill(part string, f *frame.Frame) error {
-	out, err := os.Create(part)
+func writeFile(path string, write func(w io.Writer) error) error {
+	out, err := os.Create(path)
 	if err != nil {
 		return err
 	}
 	b := bufio.NewWriterSize(out, 1<<20)
-	err = writeStill(b, extension(w.path), w.opt.Depth, w.opt.Range == "legal", f)
+	err = write(b)
 	if err == nil {
 		err = b.Flush()
 	}
@@ -204,6 +223,11 @@ func (w *Writer) writeStill(part string, f *frame.Frame) error {
 // Close finishes the delivery: only now does a movie get its name, and the pictures of a sequence get theirs, all together.
 // The context of the first Write holds for it. Whoever is told an error calls Abort.
 func (w *Writer) Close() error {
+	if w.stills != nil {
+		if err := w.stills.Wait(); err != nil {
+			return err
+		}
+	}
 	if w.encoder != nil {
 		if err := w.encoder.close(); err != nil {
 			return err
@@ -236,10 +260,18 @@ func (w *Writer) name() error {
 	if len(list) == 0 {
 		return nil
 	}
+	var syncs errgroup.Group
+	syncs.SetLimit(8) // a disk does several at once in little more than the time of one
 	for _, f := range list {
-		if err := syncFile(f[0]); err != nil {
-			return diskProblem(f[1], err)
-		}
+		syncs.Go(func() error {
+			if err := syncFile(f[0]); err != nil {
+				return diskProblem(f[1], err)
+			}
+			return nil
+		})
+	}
+	if err := syncs.Wait(); err != nil {
+		return err
 	}
 	for _, f := range list {
 		if err := os.Rename(f[0], f[1]); err != nil {
@@ -252,6 +284,9 @@ func (w *Writer) name() error {
 
 // Abort leaves nothing of the delivery behind.
 func (w *Writer) Abort() {
+	if w.stills != nil {
+		w.stills.Wait()
+	}
 	if w.encoder != nil {
 		w.encoder.kill()
 		for n := range w.files() {

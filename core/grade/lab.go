@@ -71,34 +71,16 @@ var (
 	fromLMS12, fromLab12 = fromLMS.Row12(), fromLab.Row12()
 )
 
-// labRows sets rows of Oklab for rows of light. t is scratch.
-func labRows(l, a, b, red, green, blue, t []float32) {
+// labRows sets rows of Oklab for rows of light.
+func labRows(l, a, b, red, green, blue []float32) {
 	copy(l, red)
 	copy(a, green)
 	copy(b, blue)
 	vec.Matrix(l, a, b, &toLMS12)
 	for _, row := range [3][]float32{l, a, b} {
-		cubeRoot(row, t)
+		vec.CubeRoot(row)
 	}
 	vec.Matrix(l, a, b, &toLab12)
-}
-
-// cubeRoot takes roots and keeps signs.
-func cubeRoot(row, t []float32) {
-	for i, v := range row {
-		t[i] = max(v, -v)
-	}
-	vec.Log2(t, t, 1e-30)
-	for i := range t {
-		t[i] *= 1.0 / 3
-	}
-	vec.Exp2(t, t)
-	for i, v := range row {
-		if v < 0 {
-			t[i] = -t[i]
-		}
-	}
-	copy(row, t)
 }
 
 // Rows implements Op.
@@ -111,7 +93,7 @@ func (o labOp) Rows(w int) func(r, g, b []float32) {
 	return func(red, green, blue []float32) {
 		n := len(red)
 		l, a, b, t, light := s[0][:n], s[1][:n], s[2][:n], s[3][:n], s[4][:n]
-		labRows(l, a, b, red, green, blue, t)
+		labRows(l, a, b, red, green, blue)
 		labTones(t, l)
 		any, lit := false, false
 		for i, v := range l {
@@ -125,17 +107,13 @@ func (o labOp) Rows(w int) func(r, g, b []float32) {
 		}
 		if lit { // light times k is lightness times the cube root of k
 			vec.Exp2(light, light)
-			for i, k := range light {
-				l[i] *= k
-				a[i] *= k
-				b[i] *= k
+			for _, row := range [3][]float32{l, a, b} {
+				vec.Product(row, row, light, 1)
 			}
 		}
 		vec.Matrix(l, a, b, &fromLab12)
-		for i := range l {
-			l[i] *= l[i] * l[i]
-			a[i] *= a[i] * a[i]
-			b[i] *= b[i] * b[i]
+		for _, row := range [3][]float32{l, a, b} {
+			vec.Cube(row)
 		}
 		vec.Matrix(l, a, b, &fromLMS12)
 		for i, m := range moved[:n] {
@@ -149,9 +127,7 @@ func (o labOp) Rows(w int) func(r, g, b []float32) {
 // labTones sets t to the tones of Oklab lightnesses, in stops from mid grey.
 func labTones(t, l []float32) {
 	vec.Log2(t, l, 0.005)
-	for i := range t {
-		t[i] = 3*t[i] - log2Grey
-	}
+	vec.Affine(t, t, 3, -log2Grey)
 }
 
 // degrees is the angle of a, b, 0 to 360, good to a thousandth of a degree.

@@ -77,7 +77,7 @@ func Weigh(w int, weight func(l, a, b, t float32) float32) func(m, r, g, b []flo
 	return func(m, red, green, blue []float32) {
 		n := len(red)
 		l, a, b, t := s[0][:n], s[1][:n], s[2][:n], s[3][:n]
-		labRows(l, a, b, red, green, blue, t)
+		labRows(l, a, b, red, green, blue)
 		labTones(t, l)
 		for i, v := range l {
 			m[i] = weight(v, a[i], b[i], t[i])

@@ -7,6 +7,7 @@ import (
 
 	"velours/core/frame"
 	"velours/core/grade"
+	"velours/core/vec"
 )
 
 // A Part covers pixels by what they are or where they lie.
@@ -187,7 +188,7 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 		from, to := max(y0-n, 0), min(y1+n, h)
 		spans := make([][][]float32, to-from)
 		for y := range spans {
-			line := make([]float32, w+2*pad)
+			line := room(w + 2*pad)
 			row := src.Row(0, from+y)
 			for i := range line {
 				line[i] = sign * row[min(max(i-pad, 0), w-1)]
@@ -195,13 +196,9 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 			spans[y] = append(spans[y], line)
 			for k := 1; k < top; k++ {
 				step := 1 << (k - 1)
-				last, next := spans[y][k-1], make([]float32, max(w+2*pad-(1<<k)+1, 0))
-				more := last[step:]
-				for i := range next { // not by max, which minds what is no number
-					if next[i] = last[i]; more[i] > next[i] {
-						next[i] = more[i]
-					}
-				}
+				last, next := spans[y][k-1], room(max(w+2*pad-(1<<k)+1, 0))
+				copy(next, last)
+				vec.Raise(next, last[step:])
 				spans[y] = append(spans[y], next)
 			}
 		}
@@ -214,17 +211,8 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 				r := half[max(q-y, y-q)]
 				k := bits.Len(uint(2*r+1)) - 1
 				line := spans[q-from][k]
-				a, b := line[pad-r:], line[pad+r+1-1<<k:]
-				a, b = a[:w], b[:w]
-				for x, v := range best[:w] {
-					if a[x] > v {
-						v = a[x]
-					}
-					if b[x] > v {
-						v = b[x]
-					}
-					best[x] = v
-				}
+				vec.Raise(best, line[pad-r:])
+				vec.Raise(best, line[pad+r+1-1<<k:])
 			}
 			for x := range best {
 				best[x] *= sign
@@ -232,6 +220,9 @@ func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.
 		}
 	})
 }
+
+// room is a row of n samples, with room for what a kernel reads and writes beyond.
+func room(n int) []float32 { return make([]float32, n, n+frame.RightPad) }
 
 // refine draws a coverage to the edges of the picture: a guided filter by tone.
 func refine(ctx context.Context, m, src *frame.Frame, radius float64) (*frame.Frame, error) {

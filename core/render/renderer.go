@@ -226,6 +226,7 @@ func (r *Renderer) spreads(ctx context.Context, passes []pass, at *frame.Frame, 
 		return run, f, names[run-1], nil
 	}
 	var spread *scatter.Spread
+	kept := false // spread is, for others too
 	for done, name := range names {
 		v, _ := r.kept.Get("before the last step of " + name)
 		next, ok := v.(*scatter.Spread)
@@ -252,9 +253,12 @@ func (r *Renderer) spreads(ctx context.Context, passes []pass, at *frame.Frame, 
 				r.put("before the last step of "+name, next)
 			}
 		}
-		spread, key = next, name
+		spread, key, kept = next, name, done+1 < run
 	}
 	f, err := r.whole(ctx, key, spread)
+	if !kept && err == nil {
+		spread.Drop()
+	}
 	return run, f, key, err
 }
 

@@ -22,9 +22,9 @@ type Spread struct {
 // Base is the picture that is spread; its planes after the third are to be passed on.
 func (s *Spread) Base() *frame.Frame { return s.base }
 
-// Bytes is the memory that the Spread holds beside its base, and with it where it was made for this.
+// Bytes is the memory that the Spread holds on to.
 func (s *Spread) Bytes() int {
-	n := 0
+	n := s.base.Bytes()
 	for _, f := range []*frame.Frame{s.blur, s.half} {
 		if f != nil {
 			n += f.Bytes()
@@ -32,9 +32,6 @@ func (s *Spread) Bytes() int {
 	}
 	for _, r := range s.rings {
 		n += r.light.Bytes()
-	}
-	if s.own {
-		n += s.base.Bytes()
 	}
 	return n
 }

@@ -17,7 +17,7 @@ var avx512 = &table{
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8,
+	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -313,6 +313,54 @@ func tetra16(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func raise16(dst, src *float32, n int) {
+	for i := 0; i < n; i += lanes16 {
+		load16(src, i).Max(load16(dst, i)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func affine16(dst, src *float32, n int, k, o float32) {
+	scale, offset := archsimd.BroadcastFloat32x16(k), archsimd.BroadcastFloat32x16(o)
+	for i := 0; i < n; i += lanes16 {
+		load16(src, i).Mul(scale).Add(offset).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cube16(row *float32, n int) {
+	for i := 0; i < n; i += lanes16 {
+		v := load16(row, i)
+		v.Mul(v.Mul(v)).Store(at16(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cubeRoot16(row *float32, n int) {
+	zero, low, third := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(darkest), archsimd.BroadcastFloat32x16(1./3)
+	bias, mantissa := archsimd.BroadcastInt32x16(0x3f3504f3), archsimd.BroadcastInt32x16(23)
+	one, magic := archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(round)
+	c1, c3, c5, c7 := archsimd.BroadcastFloat32x16(l1), archsimd.BroadcastFloat32x16(l3), archsimd.BroadcastFloat32x16(l5), archsimd.BroadcastFloat32x16(l7)
+	k1, k2, k3 := archsimd.BroadcastFloat32x16(e1), archsimd.BroadcastFloat32x16(e2), archsimd.BroadcastFloat32x16(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x16(e4), archsimd.BroadcastFloat32x16(e5), archsimd.BroadcastFloat32x16(e6)
+	for i := 0; i < n; i += lanes16 {
+		v := load16(row, i)
+		bits := v.Max(zero.Sub(v)).Max(low).AsInt32x16()
+		e := bits.Sub(bias).ShiftRight(mantissa)
+		m := bits.Sub(e.ShiftLeft(mantissa)).AsFloat32x16()
+		s := m.Sub(one).Div(m.Add(one))
+		q := s.Mul(s)
+		p := q.MulAdd(q.MulAdd(q.MulAdd(c7, c5), c3), c1)
+		x := s.MulAdd(p, e.ConvertToFloat32()).Mul(third) // far within what follows can do
+		k := x.Add(magic).Sub(magic)
+		f := x.Sub(k)
+		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		y = y.AsInt32x16().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x16()
+		zero.Sub(y).Merge(y, v.Less(zero)).Store(at16(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -20,7 +20,7 @@ var avx2 = &table{
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8,
+	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -316,6 +316,54 @@ func tetra8(r, g, b *float32, n int, t *Table3) {
 		}
 		o := 4 * i
 		q.weigh(&t.Data[0], m, unsafe.Add(unsafe.Pointer(r), o), unsafe.Add(unsafe.Pointer(g), o), unsafe.Add(unsafe.Pointer(b), o))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func raise8(dst, src *float32, n int) {
+	for i := 0; i < n; i += lanes8 {
+		load8(src, i).Max(load8(dst, i)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func affine8(dst, src *float32, n int, k, o float32) {
+	scale, offset := archsimd.BroadcastFloat32x8(k), archsimd.BroadcastFloat32x8(o)
+	for i := 0; i < n; i += lanes8 {
+		load8(src, i).Mul(scale).Add(offset).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cube8(row *float32, n int) {
+	for i := 0; i < n; i += lanes8 {
+		v := load8(row, i)
+		v.Mul(v.Mul(v)).Store(at8(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func cubeRoot8(row *float32, n int) {
+	zero, low, third := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(darkest), archsimd.BroadcastFloat32x8(1./3)
+	bias, mantissa := archsimd.BroadcastInt32x8(0x3f3504f3), archsimd.BroadcastInt32x8(23)
+	one, magic := archsimd.BroadcastFloat32x8(1), archsimd.BroadcastFloat32x8(round)
+	c1, c3, c5, c7 := archsimd.BroadcastFloat32x8(l1), archsimd.BroadcastFloat32x8(l3), archsimd.BroadcastFloat32x8(l5), archsimd.BroadcastFloat32x8(l7)
+	k1, k2, k3 := archsimd.BroadcastFloat32x8(e1), archsimd.BroadcastFloat32x8(e2), archsimd.BroadcastFloat32x8(e3)
+	k4, k5, k6 := archsimd.BroadcastFloat32x8(e4), archsimd.BroadcastFloat32x8(e5), archsimd.BroadcastFloat32x8(e6)
+	for i := 0; i < n; i += lanes8 {
+		v := load8(row, i)
+		bits := v.Max(zero.Sub(v)).Max(low).AsInt32x8()
+		e := bits.Sub(bias).ShiftRight(mantissa)
+		m := bits.Sub(e.ShiftLeft(mantissa)).AsFloat32x8()
+		s := m.Sub(one).Div(m.Add(one))
+		q := s.Mul(s)
+		p := q.MulAdd(q.MulAdd(q.MulAdd(c7, c5), c3), c1)
+		x := s.MulAdd(p, e.ConvertToFloat32()).Mul(third) // far within what follows can do
+		k := x.Add(magic).Sub(magic)
+		f := x.Sub(k)
+		y := f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(f.MulAdd(k6, k5), k4), k3), k2), k1), one)
+		y = y.AsInt32x8().Add(k.ConvertToInt32().ShiftLeft(mantissa)).AsFloat32x8()
+		zero.Sub(y).Merge(y, v.Less(zero)).Store(at8(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -505,3 +505,39 @@ func TestBlocks(t *testing.T) {
 		}
 	}
 }
+
+func TestPointwiseRows(t *testing.T) {
+	each(t, func(t *testing.T) {
+		src := random(3000, -30, 30, 61)
+		for i := range src {
+			src[i] *= float32(math.Exp2(float64(i%40) - 30))
+		}
+		src[0], src[1] = 0, float32(math.Copysign(0, -1))
+		row := wide(len(src), func(int) float32 { return 0 })
+		copy(row, src)
+		CubeRoot(row)
+		for i, v := range src {
+			if want := math.Cbrt(float64(v)); math.Abs(float64(row[i])-want) > 1e-6*math.Abs(want)+1e-10 {
+				t.Fatalf("the cube root of %g is %g, not %g", v, row[i], want)
+			}
+		}
+		Cube(row)
+		for i, v := range src {
+			if math.Abs(float64(row[i]-v)) > 4e-6*math.Abs(float64(v))+1e-30 {
+				t.Fatalf("%g became %g", v, row[i])
+			}
+		}
+		Affine(row, src, 3, -0.25)
+		for i, v := range src {
+			if want := v*3 - 0.25; row[i] != want {
+				t.Fatalf("3·%g − 1/4 is %g, not %g", v, row[i], want)
+			}
+		}
+		nan := float32(math.NaN())
+		a, b := wide(5, func(i int) float32 { return []float32{1, 5, nan, 2, -1}[min(max(i, 0), 4)] }), wide(5, func(i int) float32 { return []float32{3, 4, 7, nan, -2}[min(max(i, 0), 4)] })
+		Raise(a, b)
+		if a[0] != 3 || a[1] != 5 || a[2] == a[2] || a[3] != 2 || a[4] != -1 {
+			t.Errorf("raised to %v", a[:5])
+		}
+	})
+}
