@@ -253,7 +253,7 @@ func (r *Renderer) spreads(ctx context.Context, passes []pass, at *frame.Frame, 
 				r.put("before the last step of "+name, next)
 			}
 		}
-		spread, key, kept = next, name, done+1 < run
+		spread, key, kept = next, name, ok || done+1 < run // another plan may go on from what is the last of this one
 	}
 	f, err := r.whole(ctx, key, spread)
 	if !kept && err == nil {

@@ -165,23 +165,12 @@ func shrinkLines(ctx context.Context, w, h int, src lines, f int) (*frame.Frame,
 
 // addGrown adds src, bilinearly enlarged f times, to dst.
 func addGrown(ctx context.Context, dst, src *frame.Frame, f int) error {
-	if f == 2 { // a doubling has its own kernel
-		one := [3]float32{1, 1, 1}
-		return (&Spread{base: dst, blur: src, a: one, b: one}).Fill(ctx, dst)
-	}
-	blocks := vec.NewBlocks(f)
+	repeatEdges(src)
+	r := ring{src, vec.NewBlocks(f), f}
 	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
-		buf := make([]float32, src.W+frame.LeftPad+frame.RightPad)
-		line := buf[frame.LeftPad : frame.LeftPad+src.W : len(buf)]
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				v := (float64(y)+0.5)/float64(f) - 0.5
-				i := int(math.Floor(v))
-				t := float32(v - math.Floor(v))
-				vec.Mix(line, src.Row(p, min(max(i, 0), src.H-1)), src.Row(p, min(i+1, src.H-1)), 1-t, t)
-				buf[frame.LeftPad-1], buf[frame.LeftPad+src.W] = line[0], line[src.W-1]
-				blocks.Grow(dst.Row(p, y), buf[frame.LeftPad-1:])
-			}
+		add := r.columns(0, dst.W)
+		for y := y0; y < y1; y++ {
+			add(y, [3][]float32{dst.Row(0, y), dst.Row(1, y), dst.Row(2, y)})
 		}
 	})
 }

@@ -141,6 +141,36 @@ func TestJoinedPassesGiveTheSameBits(t *testing.T) {
 	}
 }
 
+// What a renderer keeps of light that spreads serves plans that go on from it, and those that end with it, again and again: each picture is that
+// of a renderer which keeps nothing.
+func TestKeptSpreadsServeEveryPlan(t *testing.T) {
+	r := render.NewRenderer(1 << 30)
+	src := scene{1502, 402}
+	both := []string{"lens.bloom.amount=30", "negative.halation.backing=100"}
+	for i, sets := range [][]string{
+		both, {"lens.bloom.amount=30", "negative.halation.amount=0"}, {"lens.bloom.amount=30", "negative.halation.amount=0", "print.lights.red=5"},
+		{"lens.bloom.amount=30", "negative.halation.backing=70"}, {"lens.bloom.amount=12", "negative.halation.backing=70"}, {"lens.bloom.amount=30", "negative.halation.amount=60"}, both,
+	} {
+		for _, tap := range []look.Station{look.Lens, look.Finish} {
+			plan, err := render.Compile(t.Context(), filmLook(t, sets...), logC3, render.Raster{W: src.w, H: src.h}, tap)
+			if err != nil {
+				t.Fatal(err)
+			}
+			want, err := render.NewRenderer(0).Render(t.Context(), plan, src, 3)
+			if err != nil {
+				t.Fatal(err)
+			}
+			got, err := r.Render(t.Context(), plan, src, 3)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !equal(got, want) {
+				t.Errorf("look %d, %v, after %s: another picture than without what was kept", i, sets, tap)
+			}
+		}
+	}
+}
+
 // Every vector width gives the same bits; the plain form agrees within 16/65535 after the whole path.
 func TestVectorFormsAgree(t *testing.T) {
 	if os.Getenv("VELOURS_EXPECT_VECTORS") != "" && len(vec.Backends()) < 2 {
