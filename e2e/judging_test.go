@@ -271,6 +271,66 @@ func TestJudging(t *testing.T) {
 	p.MustElement("[aria-label=Scopes][data-place=right] [data-scope=histogram]")
 }
 
+// counted is a count that the picture's canvas keeps of what was played.
+func counted(t *testing.T, p *rod.Page, what string) float64 {
+	t.Helper()
+	v, err := p.Eval(`(what) => Number(document.querySelector('[data-testid=picture]').dataset[what] ?? 0)`, what)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v.Value.Num()
+}
+
+// Where nothing is ready, playing keeps time at a lower raster, which is told, while exact frames are made behind; then it is exact. Or
+// every frame is exact from the first.
+func TestPlayingInTime(t *testing.T) {
+	b := browser(t)
+	srv, _ := open(t, t.TempDir())
+	p := page(t, b, srv.URL)
+	exact(t, p)
+	p.MustElement("h1").MustClick()
+	p.Keyboard.MustType(input.Space)
+	until(t, "it plays", func() bool { return counted(t, p, "presented") > 0 })
+	share, from := 1.0, counted(t, p, "presented")
+	if length := os.Getenv("VELOURS_MEASURE"); length != "" {
+		seconds, err := time.ParseDuration(length)
+		if err != nil {
+			t.Fatal(err)
+		}
+		began, last := time.Now(), from
+		for time.Since(began) < seconds {
+			time.Sleep(time.Second)
+			n := counted(t, p, "presented")
+			fmt.Printf("%5.1f s: %.0f frames shown, %.0f exact, %.0f left out, share %g\n", time.Since(began).Seconds(), n-last, counted(t, p, "exact"), counted(t, p, "late"), counted(t, p, "share"))
+			last = n
+		}
+	}
+	until(t, "it has gone round", func() bool {
+		share = min(share, counted(t, p, "share"))
+		return counted(t, p, "presented")+counted(t, p, "late") > from+60
+	})
+	t.Logf("lowest raster seen: %g", share)
+	until(t, "exact frames are made while it plays", func() bool { return counted(t, p, "share") == 1 && counted(t, p, "exact") > 24 })
+	p.Keyboard.MustType(input.Space)
+	exact(t, p)
+
+	t.Log("every frame exact")
+	p.MustElement("[aria-label='How it plays']").MustClick()
+	p.MustElementR("[role=menuitem]", "Every frame exact").MustClick()
+	p.MustElementR("aside button", "Workbench").MustClick()
+	until(t, "the shot is open", func() bool { return p.MustElement("[data-testid=shot-name]").MustText() == "Workbench" })
+	exact(t, p)
+	shown, were, late := counted(t, p, "presented"), counted(t, p, "exact"), counted(t, p, "late")
+	p.MustElement("h1").MustClick()
+	p.Keyboard.MustType(input.Space)
+	until(t, "a few are shown", func() bool { return counted(t, p, "presented") > shown+5 })
+	p.Keyboard.MustType(input.Space)
+	exact(t, p)
+	if d, e := counted(t, p, "presented")-shown, counted(t, p, "exact")-were; d != e || counted(t, p, "late") != late {
+		t.Errorf("of %g frames %g are exact", d, e)
+	}
+}
+
 // Playing shows every frame of the shot in turn, from what is ready, and stops where it is.
 func TestPlaying(t *testing.T) {
 	b := browser(t)

@@ -20,6 +20,8 @@ type Reader struct {
 	layout layout
 	seq    *sequence
 
+	proxies *Proxies // nil for none
+
 	turn chan struct{} // holds a token while somebody drives the decoder
 
 	mu      sync.Mutex // of what follows; never held while a disk or a decoder is waited for
@@ -209,6 +211,10 @@ func (r *Reader) read(ctx context.Context, c *call, n int) (any, error) {
 		}
 		return f, nil
 	}
+	if data := r.proxies.get(proxyKey{r.key, n}, r.layout.bytes()); data != nil {
+		r.keep(n, data)
+		return data, nil
+	}
 	select {
 	case r.turn <- struct{}{}:
 	case <-ctx.Done():
@@ -277,7 +283,7 @@ func (r *Reader) readMovie(ctx context.Context, c *call, path string, n int) ([]
 		r.mu.Lock()
 		d.next++
 		r.mu.Unlock()
-		r.cache.Put(at, data, int64(len(data)))
+		r.keep(at, data)
 		if at == n {
 			return data, nil
 		}

@@ -56,6 +56,8 @@ type PictureReply struct {
 	Replied
 	Size
 	Stage Stage `json:"stage"`
+	// Share is the part of its raster, along either side, at which a picture that plays was made; 0 for others.
+	Share float64 `json:"share,omitempty"`
 	// SourceW and SourceH are the size of the whole picture that it is a view of.
 	SourceW int `json:"sourceWidth"`
 	SourceH int `json:"sourceHeight"`
@@ -78,10 +80,12 @@ type ScopeReply struct {
 	Scope studio.ScopeView `json:"scope"`
 }
 
-// FillReply tells which frames of a stretch are ready: from one up to but not including another.
+// FillReply tells which frames of a stretch are ready, and which at least decoded, where that takes long: from one up to but not including
+// another.
 type FillReply struct {
 	Replied
-	Kept [][2]int `json:"kept"`
+	Kept    [][2]int `json:"kept"`
+	Decoded [][2]int `json:"decoded"`
 }
 
 // LikenessReply tells how far a search for like films is, as a share, and in the end what it found.

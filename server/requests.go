@@ -99,13 +99,6 @@ type PictureRequest struct {
 }
 
 func (w *window) picture(ctx context.Context, q *PictureRequest) error {
-	if q.InTurn {
-		w.stripTurn.Lock()
-		defer w.stripTurn.Unlock()
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-	}
 	if q.View.Keep {
 		began := time.Now()
 		im, err := w.s.studio.Thumbnail(ctx, q.View)
@@ -192,20 +185,29 @@ func (w *window) pin(ctx context.Context, q *PinRequest) error {
 type PlayRequest struct {
 	Asked
 	View studio.View `json:"view"`
+	// Within is how many milliseconds there are for a frame: what cannot be there in time is made at a lower raster. 0 is as long as it
+	// takes.
+	Within float64 `json:"within,omitempty"`
 }
 
 func (w *window) play(ctx context.Context, q *PlayRequest) error {
-	w.playTurn.Lock()
-	defer w.playTurn.Unlock()
-	if ctx.Err() != nil {
-		return ctx.Err()
-	}
 	began := time.Now()
-	im, err := w.s.studio.Finished(ctx, q.View)
+	n := q.View.Frame
+	if q.View.Number != nil {
+		n = *q.View.Number
+	}
+	w.playhead.Store(int64(n))
+	im, share, err := w.s.studio.Play(ctx, q.View, &w.pace, time.Duration(min(max(q.Within, 0), 1e4)*1e6))
 	if err != nil {
 		return err
 	}
-	return w.send(ctx, pictureReply(q.Asked, Exact, im, began), im.RGBA)
+	stage := Exact
+	if share < 1 {
+		stage = Draft
+	}
+	r := pictureReply(q.Asked, stage, im, began)
+	r.Share = share
+	return w.send(ctx, r, im.RGBA)
 }
 
 // FillRequest asks for the frames of a stretch, from the view's own frame on.
@@ -213,6 +215,8 @@ type FillRequest struct {
 	Asked
 	View    studio.View     `json:"view"`
 	Stretch *studio.Stretch `json:"stretch" ts:"Stretch"`
+	// Playing tells that the stretch plays: it is made ready near the frame that was asked for last, in the time that playing leaves.
+	Playing bool `json:"playing,omitempty"`
 }
 
 // maxStretch is the longest stretch that is made ready at once: a quarter of an hour.
@@ -227,24 +231,49 @@ func (w *window) fill(ctx context.Context, q *FillRequest) error {
 		if err != nil {
 			return err
 		}
-		return w.send(ctx, &FillReply{replied("fill", q.Asked), kept}, nil)
+		decoded, err := w.s.studio.Decoded(ctx, q.View, *q.Stretch)
+		if err != nil {
+			return err
+		}
+		return w.send(ctx, &FillReply{replied("fill", q.Asked), kept, decoded}, nil)
 	}
 	if err := tell(); err != nil {
 		return err
 	}
 	last := time.Now()
-	err := w.s.studio.Fill(ctx, q.View, *q.Stretch, w.quiet, func(int) {
+	told := func() {
 		if time.Since(last) > 250*time.Millisecond {
 			last = time.Now()
 			if err := tell(); err != nil {
 				slog.Debug("telling how far a stretch is", "error", err)
 			}
 		}
-	})
-	if err != nil {
+	}
+	turn := func(ctx context.Context) (int, error) { return -1, w.quiet(ctx) }
+	if q.Playing {
+		turn = w.meanwhile
+	} else if err := w.s.studio.Decode(ctx, q.View, *q.Stretch, w.quiet, told); err != nil {
+		return err
+	}
+	if err := w.s.studio.Fill(ctx, q.View, *q.Stretch, turn, func(int) { told() }); err != nil {
 		return err
 	}
 	return tell()
+}
+
+// meanwhile waits until what plays leaves time for something else, and tells which of its frames was asked for last: near it, frames are
+// decoded.
+func (w *window) meanwhile(ctx context.Context) (int, error) {
+	for {
+		if err := w.quiet(ctx); err != nil || !w.pace.Pressed() {
+			return int(w.playhead.Load()), err
+		}
+		select {
+		case <-ctx.Done():
+			return 0, ctx.Err()
+		case <-time.After(20 * time.Millisecond):
+		}
+	}
 }
 
 // quiet waits until nothing but filling is under way.

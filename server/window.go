@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/coder/websocket"
@@ -23,7 +24,9 @@ type window struct {
 	conn  *websocket.Conn
 	write sync.Mutex
 
-	playTurn, stripTurn sync.Mutex // of frames that are played, of pictures of a test strip
+	played, strip line         // of frames that are played, of pictures of a test strip
+	pace          studio.Pace  // of what plays
+	playhead      atomic.Int64 // the frame that was played last, −1 before there is one
 
 	mu   sync.Mutex
 	busy map[string]*work
@@ -107,6 +110,39 @@ type work struct {
 	done   chan struct{}
 }
 
+// line is where requests wait that are answered one after the other, in the order in which they came.
+type line struct{ last chan struct{} }
+
+// join stands at the end of the line; requests join in the order in which they come, from one goroutine. What it returns waits for its turn,
+// however long that is, and returns what ends it; both must be called.
+func (l *line) join() (turn func() (done func())) {
+	before, mine := l.last, make(chan struct{})
+	l.last = mine
+	return func() func() {
+		if before != nil {
+			<-before
+		}
+		return func() { close(mine) }
+	}
+}
+
+// lineOf is the line in which a request stands, nil for none.
+func (w *window) lineOf(data []byte) *line {
+	var q struct {
+		Type   string
+		InTurn bool
+	}
+	switch err := json.Unmarshal(data, &q); {
+	case err != nil:
+		return nil
+	case q.Type == "play":
+		return &w.played
+	case q.InTurn:
+		return &w.strip
+	}
+	return nil
+}
+
 // cancel ends the work of all channels whose names begin so.
 func (w *window) cancel(prefix string) {
 	w.mu.Lock()
@@ -130,7 +166,12 @@ func (w *window) start(ctx context.Context, q Asked, r *request, data []byte) {
 	}
 	w.busy[q.Channel] = mine
 	w.mu.Unlock()
+	turn := func() (done func()) { return func() {} }
+	if l := w.lineOf(data); l != nil {
+		turn = l.join()
+	}
 	go func() {
+		defer turn()() // who is called off waits too: the next may not begin before those ahead
 		defer func() {
 			cancel()
 			close(mine.done)

@@ -167,6 +167,36 @@ func TestStopEndsAStrip(t *testing.T) {
 	}
 }
 
+// What is played comes in the order in which it was asked for, and so do the pictures of a strip; who is called off lets the others on.
+func TestInTheOrderAskedFor(t *testing.T) {
+	srv := serve(t)
+	for _, kind := range []string{"play", "picture"} {
+		ctx, c := dial(t, srv.URL)
+		const n = 12
+		for i := range n {
+			ask(t, ctx, c, fmt.Sprintf(`{"type":%q,"channel":"%s:%d.","seq":%d,%s"view":{"shot":4,"frame":0,"number":%d,"width":160,"height":90,"draft":%v}}`,
+				kind, kind, i, i+1, map[bool]string{true: `"inTurn":true,`}[kind == "picture"], i, kind == "picture"))
+		}
+		ask(t, ctx, c, fmt.Sprintf(`{"type":"stop","channel":"%s:%d.","seq":99}`, kind, n-2))
+		last := 0
+		for {
+			r, _ := next(t, ctx, c)
+			if r.Problem != "" {
+				t.Fatal(r.Problem)
+			}
+			if r.Type != "picture" {
+				continue
+			}
+			if r.Seq <= last {
+				t.Errorf("%s: %d came after %d", kind, r.Seq, last)
+			}
+			if last = r.Seq; last == n {
+				break
+			}
+		}
+	}
+}
+
 // Pins go through the API from a frame to a look that is taken.
 func TestPinsThroughTheAPI(t *testing.T) {
 	srv := serve(t)

@@ -8,8 +8,8 @@ type Budget struct {
 	Pictures int64
 	// Frames is the memory for finished frames, and Disk what of them may lie on the disk beyond it.
 	Frames, Disk int64
-	// Clean is what clean frames may take of the disk.
-	Clean int64
+	// Clean is what clean frames may take of the disk, and Proxies what decoded frames may.
+	Clean, Proxies int64
 	// Readers is how many shots keep a warm decoder, each with up to media.CacheBytes of frames.
 	Readers int
 	// working is for what is on its way.
@@ -24,7 +24,7 @@ const UsualMemory, LeastMemory = 3500, 1200
 // for decoders, and the rest for pictures and, a quarter of it, finished frames.
 func Within(megabytes int) Budget {
 	total := int64(max(megabytes, LeastMemory)) << 20
-	b := Budget{Disk: 2 << 30, Clean: 2 << 30, working: max(total/5, 400<<20)}
+	b := Budget{Disk: 2 << 30, Clean: 2 << 30, Proxies: 2 << 30, working: max(total/5, 400<<20)}
 	left := total - b.working
 	b.Readers = int(min(max(left/4/media.CacheBytes, 2), 8))
 	left -= int64(b.Readers) * media.CacheBytes

@@ -230,9 +230,61 @@ func (s *Sessions) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error
 	if err != nil {
 		return nil, err
 	}
+	return t.parts(func(n int) bool { return s.frames.has(keys(t.at(v, n))) }), nil
+}
+
+// Decoded lists the parts of a stretch of which the frames need not be decoded, of a movie that is slow to decode; none of another.
+func (s *Sessions) Decoded(ctx context.Context, v View, t Stretch) ([][2]int, error) {
+	r, err := s.slow(ctx, v, t)
+	if r == nil || err != nil {
+		return [][2]int{}, err
+	}
+	return t.parts(r.Decoded), nil
+}
+
+// Decode decodes what is missing of a stretch of a movie that is slow to decode, as much as can be kept, and calls told after each frame.
+// Before each it waits for its turn.
+func (s *Sessions) Decode(ctx context.Context, v View, t Stretch, turn func(context.Context) error, told func()) error {
+	r, err := s.slow(ctx, v, t)
+	if r == nil || err != nil {
+		return err
+	}
+	for n := t.From; n < min(t.To, r.Length()); n++ {
+		if r.Decoded(n) {
+			continue
+		}
+		if err := turn(ctx); err != nil {
+			return err
+		}
+		if err := r.Decode(ctx, n); err != nil {
+			return wrapInput(err)
+		}
+		told()
+	}
+	return nil
+}
+
+// slow is the reader of a stretch of a movie that is slow to decode, or nil.
+func (s *Sessions) slow(ctx context.Context, v View, t Stretch) (*media.Reader, error) {
+	shot, err := s.lib.Shot(v.Shot)
+	if err != nil || t.Still {
+		return nil, err
+	}
+	r, err := s.reader(ctx, shot.Path)
+	if err != nil {
+		return nil, wrapInput(err)
+	}
+	if !r.Slow() {
+		return nil, nil
+	}
+	return r, nil
+}
+
+// parts lists the runs of a stretch's frames of which something holds, each from its first frame up to but not including its last.
+func (t Stretch) parts(holds func(n int) bool) [][2]int {
 	out := [][2]int{}
 	for n := t.From; n < t.To; n++ {
-		if !s.frames.has(keys(t.at(v, n))) {
+		if !holds(n) {
 			continue
 		}
 		if k := len(out); k > 0 && out[k-1][1] == n {
@@ -241,12 +293,13 @@ func (s *Sessions) Kept(ctx context.Context, v View, t Stretch) ([][2]int, error
 			out = append(out, [2]int{n, n + 1})
 		}
 	}
-	return out, nil
+	return out
 }
 
-// Fill renders what is missing of a stretch, in order from the view's frame on and around, and calls told
-// after each frame; before each it waits for its turn. It ends early when no more can be kept.
-func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(context.Context) error, told func(n int)) error {
+// Fill renders what is missing of a stretch, in order from the view's frame on and around, and calls told after each frame. Before each it
+// waits for its turn, which tells where to go on: with the first that is missing from there, or, below 0, behind the one before. It ends early
+// when no more can be kept.
+func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(context.Context) (from int, err error), told func(n int)) error {
 	length := t.To - t.From
 	if length <= 0 {
 		return nil
@@ -263,26 +316,44 @@ func (s *Sessions) Fill(ctx context.Context, v View, t Stretch, turn func(contex
 	missing := func(n int) bool {
 		return !t.Still && slices.ContainsFunc(gaps, func(g media.Gap) bool { return n >= g.First && n <= g.Last })
 	}
-	first := 0
-	if !t.Still && v.Frame > t.From && v.Frame < t.To {
-		first = v.Frame - t.From
-	}
-	for i := range length {
-		n := t.From + (first+i)%length
-		w := t.at(v, n)
-		if missing(n) || s.frames.has(keys(w)) {
-			continue
+	ready := make([]bool, length)
+	// next is the first that is missing from a frame on and around, if there is one.
+	next := func(from int) (int, bool) {
+		if from < t.From || from >= t.To {
+			from = t.From
 		}
-		if s.frames.full(4 * int64(max(v.W, v.CropW)) * int64(max(v.H, v.CropH))) {
+		for i := range length {
+			n := t.From + (from-t.From+i)%length
+			if at := &ready[n-t.From]; !*at {
+				if *at = missing(n) || s.frames.has(keys(t.at(v, n))); !*at {
+					return n, true
+				}
+			}
+		}
+		return 0, false
+	}
+	from := t.From
+	if !t.Still {
+		from = v.Frame
+	}
+	for {
+		n, ok := next(from)
+		if !ok || s.frames.full(4*int64(max(v.W, v.CropW))*int64(max(v.H, v.CropH))) {
 			return nil
 		}
-		if err := turn(ctx); err != nil {
+		at, err := turn(ctx)
+		if err != nil {
 			return err
 		}
-		if _, err := s.Finished(ctx, w); err != nil {
+		if at >= 0 {
+			if n, ok = next(at); !ok {
+				return nil
+			}
+		}
+		if _, err := s.Finished(ctx, t.at(v, n)); err != nil {
 			return err
 		}
 		told(n)
+		from = n + 1
 	}
-	return nil
 }

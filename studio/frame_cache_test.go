@@ -78,7 +78,7 @@ func TestFillAndKept(t *testing.T) {
 		t.Errorf("ready before anything was done: %v", kept)
 	}
 	var order []int
-	quiet := func(ctx context.Context) error { return ctx.Err() }
+	quiet := func(ctx context.Context) (int, error) { return -1, ctx.Err() }
 	if err := s.Fill(ctx, v, stretch, quiet, func(n int) {
 		order = append(order, n)
 		if n == 4 {
@@ -129,7 +129,7 @@ func TestFillPassesGaps(t *testing.T) {
 		t.Fatal(err)
 	}
 	v, stretch := View{Shot: shot.ID, W: 32, H: 18}, Stretch{From: 0, To: 5}
-	if err := s.Fill(ctx, v, stretch, func(ctx context.Context) error { return ctx.Err() }, func(int) {}); err != nil {
+	if err := s.Fill(ctx, v, stretch, func(ctx context.Context) (int, error) { return -1, ctx.Err() }, func(int) {}); err != nil {
 		t.Fatal(err)
 	}
 	if kept := must(s.Kept(ctx, v, stretch)); fmt.Sprint(kept) != "[[0 2] [3 5]]" {

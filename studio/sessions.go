@@ -24,6 +24,8 @@ type Sessions struct {
 	roots  []string // folders that persons may look into for footage
 	render *render.Renderer
 	frames *frameCache
+	// proxies are decoded frames on the disk.
+	proxies *media.Proxies
 
 	opening sync.Mutex                          // of readers
 	readers *cache.Cache[string, *media.Reader] // by file
@@ -172,6 +174,7 @@ func (s *Sessions) reader(ctx context.Context, file string) (*media.Reader, erro
 	if err != nil {
 		return nil, err
 	}
+	n.KeepOn(s.proxies)
 	s.opening.Lock()
 	defer s.opening.Unlock()
 	if now, ok := s.readers.Get(file); ok && now != r { // somebody else was quicker

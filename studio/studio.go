@@ -112,6 +112,9 @@ func (s *Studio) prepareFolder() error {
 	if s.frames, err = newFrameCache(filepath.Join(s.dir, "frames"), s.budget.Frames, s.budget.Disk); err != nil {
 		return err
 	}
+	if s.proxies, err = media.NewProxies(filepath.Join(s.dir, "decoded"), s.budget.Proxies); err != nil {
+		return err
+	}
 	media.SetMemory(s.budget.Total())
 	if err := s.knowCards(); err != nil {
 		return err

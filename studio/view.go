@@ -14,6 +14,7 @@ import (
 	"velours/core/look"
 	"velours/core/render"
 	"velours/core/scope"
+	"velours/core/vec"
 	"velours/library"
 )
 
@@ -59,6 +60,8 @@ type View struct {
 	Keep bool `json:"keep,omitempty"`
 	// Draft asks for a quick, smaller picture.
 	Draft bool `json:"draft,omitempty"`
+	// Share is the part of its raster, along either side, at which the picture is made; 0 is all of it.
+	Share float64 `json:"share,omitempty"`
 }
 
 // number is the frame that grain and other moving things are of.
@@ -100,12 +103,18 @@ func (v *View) window(sw, sh int) (render.Raster, render.Region) {
 		w, h = sw, sh
 		r = render.Region{X: v.X, Y: v.Y, W: v.CropW, H: v.CropH}.Within(render.Raster{W: w, H: h})
 	}
-	if !v.Draft || w <= draftWidth {
-		return render.Raster{W: w, H: h}, r
+	k := 1.0
+	if v.Draft && w > draftWidth {
+		k = draftWidth / float64(w)
+		if r.W > 0 {
+			k = min(1, max(k, min(draftWidth/float64(r.W), draftWhole/float64(w))))
+		}
 	}
-	k := draftWidth / float64(w)
-	if r.W > 0 {
-		k = min(1, max(k, min(draftWidth/float64(r.W), draftWhole/float64(w))))
+	if v.Share > 0 {
+		k = min(k, max(v.Share, 1./16))
+	}
+	if k >= 1 {
+		return render.Raster{W: w, H: h}, r
 	}
 	at := func(x int) int { return int(float64(x) * k) }
 	small := render.Raster{W: max(1, at(w)), H: max(1, at(h))}
@@ -225,22 +234,10 @@ func rgba(f *frame.Frame) []byte {
 	// it takes a few milliseconds and cannot fail: a request that is cancelled meanwhile is not sent
 	_ = frame.Bands(context.Background(), f.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
-			r, g, b := f.Row(0, y), f.Row(1, y)[:f.W], f.Row(2, y)[:f.W]
-			row := out[4*y*f.W : 4*(y+1)*f.W]
-			for x, v := range r {
-				p := row[4*x : 4*x+4 : 4*x+4]
-				p[0], p[1], p[2], p[3] = code8(v), code8(g[x]), code8(b[x]), 255
-			}
+			vec.ToScreen(out[4*y*f.W:4*(y+1)*f.W], f.Row(0, y), f.Row(1, y), f.Row(2, y))
 		}
 	})
 	return out
-}
-
-func code8(v float32) byte {
-	if !(v > 0) {
-		return 0
-	}
-	return byte(min(v, 1)*255 + 0.5)
 }
 
 // Save writes the image as a PNG on black.

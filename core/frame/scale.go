@@ -27,7 +27,7 @@ func Scale(ctx context.Context, f *Frame, w, h int) (*Frame, error) {
 // ScaleLines is Scale of a picture of fromW×fromH samples in planes planes that comes row by row: lines returns what gives the planes of row y, with
 // the room of rows of a Frame, until its next call; each goroutine has one of its own. Rows come in order, a few of them to two goroutines.
 func ScaleLines(ctx context.Context, fromW, fromH, planes int, lines func() func(y int) [][]float32, w, h int) (*Frame, error) {
-	xs, ys := weights(fromW, w), weights(fromH, h)
+	xs, ys := across(fromW, w), weights(fromH, h)
 	g := Get(w, h, planes)
 	return g, Bands(ctx, h, 16, func(y0, y1 int) {
 		line := lines()
@@ -45,18 +45,21 @@ func ScaleLines(ctx context.Context, fromW, fromH, planes int, lines func() func
 				}
 			}
 			for p, sum := range sums {
-				dst := g.Row(p, y)
-				for x := range dst {
-					t := &xs[x]
-					var s float32
-					for k, v := range sum[t.at : t.at+len(t.w)] {
-						s += t.w[k] * v
-					}
-					dst[x] = s
-				}
+				clear(sum[fromW : fromW+16]) // weighed by nothing, and so by numbers
+				xs.Weigh(g.Row(p, y), sum)
 			}
 		}
 	})
+}
+
+// across is weights for the kernel that weighs along rows.
+func across(from, to int) *vec.Spans {
+	spans := weights(from, to)
+	places, w := make([]int, to), make([][]float32, to)
+	for x, s := range spans {
+		places[x], w[x] = s.at, s.w
+	}
+	return vec.NewSpans(places, w)
 }
 
 type span struct {

@@ -59,6 +59,20 @@ func ToWords(dst []byte, src []float32, t *Thresholds, lo, hi float32) {
 	}
 }
 
+// ToScreen sets dst to pixels of four bytes, red, green, blue, 255: r, g, b from 0 to 1, rounded; what is no number is 0. dst takes 4·len(r) bytes
+// and is not written beyond.
+func ToScreen(dst []byte, r, g, b []float32) {
+	n := len(r) &^ 7
+	if n > 0 {
+		active.toScreen(&dst[:4*n][0], &r[0], &g[:n][0], &b[:n][0], n)
+	}
+	if n < len(r) { // the last vector by way of a copy
+		var rest [32]byte
+		active.toScreen(&rest[0], &r[n : n+8][0], &g[n : n+8][0], &b[n : n+8][0], 8)
+		copy(dst[4*n:4*len(r)], rest[:])
+	}
+}
+
 // Sum sets dst = k₀·a + k₁·b + k₂·c + k₃.
 func Sum(dst, a, b, c []float32, k *[4]float32) {
 	n := up(len(dst))
@@ -134,5 +148,18 @@ func plainBetween(pd, ps *float32, n int) {
 	d, s := rows(n, pd), rows(n/2+1, ps)
 	for x := 0; x < n; x += 2 {
 		d[x], d[x+1] = s[x/2], 0.5*(s[x/2]+s[x/2+1])
+	}
+}
+
+func plainToScreen(pd *byte, pr, pg, pb *float32, n int) {
+	d, r, g, b := bytesOf(4*n, pd), rows(n, pr), rows(n, pg), rows(n, pb)
+	code := func(v float32) byte {
+		if !(v > 0) {
+			return 0
+		}
+		return byte(min(v, 1)*255 + 0.5)
+	}
+	for x := range r {
+		d[4*x], d[4*x+1], d[4*x+2], d[4*x+3] = code(r[x]), code(g[x]), code(b[x]), 255
 	}
 }

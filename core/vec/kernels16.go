@@ -17,7 +17,7 @@ var avx512 = &table{
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8,
+	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {

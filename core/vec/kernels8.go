@@ -20,7 +20,7 @@ var avx2 = &table{
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8,
+	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {

@@ -50,6 +50,8 @@ type table struct {
 	fitGamut   func(r, g, b, k *float32, n int, w *[3]float32)
 	eighthRoot func(dst, src *float32, n int)
 	gather     func(dst, src *float32, n int, b *Blocks, count float32)
+	spans      func(dst, src *float32, s *Spans)
+	toScreen   func(dst *byte, r, g, b *float32, n int)
 	grow       func(dst, src *float32, n int, b *Blocks, vectors, first int)
 }
 

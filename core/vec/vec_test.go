@@ -506,6 +506,65 @@ func TestBlocks(t *testing.T) {
 	}
 }
 
+// Runs of samples are weighed as a plain loop weighs them, to the bit in every form, and nothing is written behind the row.
+func TestSpans(t *testing.T) {
+	each(t, func(t *testing.T) {
+		for _, k := range []float64{0.3, 0.99, 1.2, 1.5, 2, 2.2, 3.7, 9, 40} {
+			for _, n := range []int{1, 7, 8, 61, 100} {
+				src := random(int(k*float64(n))+64, -1, 2, uint64(n))
+				places, weights := make([]int, n), make([][]float32, n)
+				for x := range places {
+					places[x] = int(k * float64(x))
+					for i := range 1 + (x+n)%4 + int(k) {
+						weights[x] = append(weights[x], float32(x+i)/7)
+					}
+				}
+				got := wide(n, func(int) float32 { return 0 })
+				NewSpans(places, weights).Weigh(got, src)
+				for x, v := range got {
+					var want float32
+					for i, w := range weights[x] {
+						want += w * src[places[x]+i]
+					}
+					if v != want {
+						t.Fatalf("%g, sample %d of %d: %g, want %g", k, x, n, v, want)
+					}
+				}
+			}
+		}
+	})
+}
+
+// Screens get what is nearest of their 256 codes; what is no number is black.
+func TestToScreen(t *testing.T) {
+	each(t, func(t *testing.T) {
+		for _, n := range []int{1, 8, 13, 300} {
+			r, g, b := random(n, -0.5, 1.5, 1), random(n, 0, 1, 2), random(n, 0.2, 0.21, 3)
+			r[0], g[n-1], b[n/2] = float32(math.NaN()), float32(math.Inf(1)), float32(math.Inf(-1))
+			got := make([]byte, 4*n+4)
+			got[4*n] = 77
+			ToScreen(got, r, g, b)
+			for x := range r {
+				for c, v := range []float32{r[x], g[x], b[x]} {
+					want := byte(math.Floor(min(max(float64(v), 0), 1)*255 + 0.5))
+					if v != v {
+						want = 0
+					}
+					if d := int(got[4*x+c]) - int(want); d < -1 || d > 1 || d != 0 && math.Abs(math.Mod(float64(v)*255, 1)-0.5) > 1e-4 {
+						t.Fatalf("pixel %d of %d, channel %d of %g: %d, want %d", x, n, c, v, got[4*x+c], want)
+					}
+				}
+				if got[4*x+3] != 255 {
+					t.Fatal("a pixel lets light through")
+				}
+			}
+			if got[4*n] != 77 {
+				t.Fatal("written behind the row")
+			}
+		}
+	})
+}
+
 func TestPointwiseRows(t *testing.T) {
 	each(t, func(t *testing.T) {
 		src := random(3000, -30, 30, 61)

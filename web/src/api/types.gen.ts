@@ -250,6 +250,7 @@ export interface FillReply {
   channel: string
   seq: number
   kept: [number, number][]
+  decoded: [number, number][]
 }
 
 export interface FillRequest {
@@ -258,6 +259,7 @@ export interface FillRequest {
   seq: number
   view: View
   stretch: Stretch
+  playing?: boolean
 }
 
 export interface FilmAsk {
@@ -735,6 +737,7 @@ export interface PictureReply {
   width: number
   height: number
   stage: Stage
+  share?: number
   sourceWidth: number
   sourceHeight: number
   ms: number
@@ -818,6 +821,7 @@ export interface PlayRequest {
   channel: string
   seq: number
   view: View
+  within?: number
 }
 
 export interface Plot {
@@ -1468,6 +1472,7 @@ export interface View {
   cropHeight?: number
   keep?: boolean
   draft?: boolean
+  share?: number
 }
 
 export interface WedgeStep {

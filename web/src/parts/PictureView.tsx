@@ -2,7 +2,7 @@ import { drag } from '../controls/drag'
 import { useEffect, useRef, type ReactNode, type PointerEvent, type WheelEvent } from 'react'
 import type { Picture } from '../api/window'
 import { setDeclaring } from '../state/footage'
-import { judge } from '../state/judge'
+import { judge, type Judge } from '../state/judge'
 import { player } from '../state/player'
 import { probe, setBox } from '../state/docking'
 import { scopes } from '../state/scopes'
@@ -33,7 +33,6 @@ export function PictureView() {
   const other = judge.use((s) => s.other)
   const before = judge.use((s) => s.before)
   const layout = judge.use((s) => s.layout)
-  const playing = player.use((s) => s.playing)
   const box = useRef<HTMLDivElement>(null)
   const margin = alone ? 0 : MARGIN
 
@@ -81,8 +80,8 @@ export function PictureView() {
         </OtherHand>
       )}
       <Hand width={width} height={height}>
-        <Screen picture={main} over={layout === 'wipe' && !before ? other : null} label="picture" />
-        {layout === 'wipe' && !before && !playing && <WipeLine />}
+        <Screen picture={main} over={layout === 'wipe' && !before ? other : null} label="picture" held={before && other !== null} />
+        {layout === 'wipe' && !before && <WipeLine />}
         <BoxFrame />
         <Handles width={width} height={height} />
         <GrainBoxes width={width} />
@@ -111,49 +110,54 @@ export function PictureView() {
   )
 }
 
-/** A canvas with a picture, and perhaps another over it up to the wipe's line. The open shot's takes what is played. */
-function Screen({ picture, over = null, label }: { picture: Picture | null; over?: Picture | null; label: 'picture' | 'other' }) {
+/** A canvas with a picture, and perhaps another over it up to the wipe's line. The open shot's takes what is played, unless the other side is held. */
+function Screen({
+  picture,
+  over = null,
+  label,
+  held = false,
+}: {
+  picture: Picture | null
+  over?: Picture | null
+  label: 'picture' | 'other'
+  held?: boolean
+}) {
   const canvas = useRef<HTMLCanvasElement>(null)
+  const played = useRef<Picture | null>(null)
   const wipe = judge.use((s) => s.wipe)
-  const stage = picture?.reply.stage
+  const playing = player.use((s) => s.playing)
+  const share = player.use((s) => s.share)
+  const stage = playing && !held ? (share < 1 ? 'draft' : 'exact') : picture?.reply.stage
 
   useEffect(() => {
     const c = canvas.current!
-    if (!picture) {
+    const now = playing && !held && played.current ? played.current : picture
+    if (!now) {
       c.width = 1
       c.height = 1
       return
     }
-    put(c, picture)
-    if (!over) return
-    const ink = c.getContext('2d')!
-    const scratch = new OffscreenCanvas(over.image.width, over.image.height)
-    scratch.getContext('2d')!.putImageData(over.image, 0, 0)
-    ink.save()
-    // everything on the far side of the line, which stands upright at 0°
-    ink.translate(wipe.x * c.width, wipe.y * c.height)
-    ink.rotate((wipe.turn * Math.PI) / 180)
-    const far = 2 * (c.width + c.height)
-    ink.beginPath()
-    ink.rect(-far, -far, far, 2 * far)
-    ink.clip()
-    ink.setTransform(1, 0, 0, 1, 0, 0)
-    ink.imageSmoothingEnabled = over.image.width !== c.width
-    ink.drawImage(scratch, 0, 0, c.width, c.height)
-    ink.restore()
-  }, [picture, over, wipe])
+    put(c, now)
+    if (over) putOver(c, over, wipe)
+  }, [picture, over, wipe, playing, held])
 
   useEffect(() => {
     if (label !== 'picture') return
     const c = canvas.current!
     player.paint = (p) => {
+      played.current = p
+      Object.assign(c.dataset, { presented: player.presented, exact: player.exact, late: player.late, share: p.reply.share })
+      if (held) return
       put(c, p)
-      c.dataset.presented = String(player.presented + 1)
+      if (over) putOver(c, over, wipe)
     }
     return () => {
       player.paint = null
     }
-  }, [label])
+  }, [label, over, wipe, held])
+  useEffect(() => {
+    if (!playing) played.current = null
+  }, [playing])
 
   return (
     <canvas
@@ -173,6 +177,25 @@ function put(c: HTMLCanvasElement, p: Picture) {
     c.height = p.image.height
   }
   c.getContext('2d')!.putImageData(p.image, 0, 0)
+}
+
+/** Draws a picture over what is there, on the far side of the wipe's line. */
+function putOver(c: HTMLCanvasElement, over: Picture, wipe: Judge['wipe']) {
+  const ink = c.getContext('2d')!
+  const scratch = new OffscreenCanvas(over.image.width, over.image.height)
+  scratch.getContext('2d')!.putImageData(over.image, 0, 0)
+  ink.save()
+  // the line stands upright at 0°
+  ink.translate(wipe.x * c.width, wipe.y * c.height)
+  ink.rotate((wipe.turn * Math.PI) / 180)
+  const far = 2 * (c.width + c.height)
+  ink.beginPath()
+  ink.rect(-far, -far, far, 2 * far)
+  ink.clip()
+  ink.setTransform(1, 0, 0, 1, 0, 0)
+  ink.imageSmoothingEnabled = over.image.width !== c.width
+  ink.drawImage(scratch, 0, 0, c.width, c.height)
+  ink.restore()
 }
 
 /** Draws a box from where a press was; share tells where in the picture a point of the page is. */

@@ -17,7 +17,7 @@ import type { Command } from '../state/keymap'
 export function Transport() {
   const shot = useStudio(shotOf)
   const frame = useStudio((s) => s.frame)
-  const { playing, rate: shownRate, kept } = player.use((s) => s)
+  const { playing, rate: shownRate, kept, decoded, pace, share } = player.use((s) => s)
   const zoom = useStudio((s) => s.zoom)
   const view = useStudio((s) => s.view)
   const stage = useStudio((s) => s.picture?.reply.stage)
@@ -42,7 +42,7 @@ export function Transport() {
             </Button>
           </KeyTip>
           <KeyTip
-            help="Play from in to out, round and round, every frame in full quality. The bar shows what is ready; until then the exact rate is told"
+            help="Play from in to out, round and round. Below the track, plum: exact frames that are ready; grey: frames that are decoded. The others are made while it plays"
             command="play"
             side="top"
           >
@@ -50,6 +50,24 @@ export function Transport() {
               {playing === 'shot' ? 'Stop' : 'Play'}
             </Button>
           </KeyTip>
+          <Menu
+            label="How it plays"
+            help="Keep time, or every frame exact"
+            bare
+            value={pace}
+            groups={[
+              {
+                title: 'Where the machine cannot keep up',
+                items: [
+                  { id: 'time', label: 'Keep time', note: 'at a lower raster, which is told' },
+                  { id: 'every', label: 'Every frame exact', note: 'slower, at the rate that is told' },
+                ],
+              },
+            ]}
+            onChange={(id) => player.setPace(id)}
+          >
+            <span className="text-dim">▾</span>
+          </Menu>
           <KeyTip help="A frame forward" command="frame-on" side="top">
             <Button aria-label="Frame forward" onClick={() => studio.step(1)}>
               ›
@@ -69,6 +87,14 @@ export function Transport() {
           >
             <Slider.Track className="relative h-[3px] grow bg-line">
               <Slider.Range className="absolute h-full bg-dim" />
+              {decoded.map(([from, to]) => (
+                <span
+                  key={from}
+                  className="absolute -bottom-[4px] h-[2px] bg-dim/50"
+                  style={{ left: `${place(from)}%`, width: `${Math.max(0.3, place(to - 1) - place(from))}%` }}
+                  data-testid="decoded"
+                />
+              ))}
               {kept.map(([from, to]) => (
                 <span
                   key={from}
@@ -118,14 +144,21 @@ export function Transport() {
       <Views />
       <Tip
         help={
-          stage === 'exact'
-            ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.`
-            : 'A quick draft; the exact picture follows when the hand rests.'
+          playing
+            ? share < 1
+              ? `Frames at ${part(share)} of their raster, so that time is kept. Exact ones are made meanwhile: the bar below the track grows.`
+              : 'Exact frames, as many a second as are told.'
+            : stage === 'exact'
+              ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.`
+              : 'A quick draft; the exact picture follows when the hand rests.'
         }
         side="top"
       >
-        <span className={`w-14 whitespace-nowrap text-right ${stage === 'exact' ? 'text-soft' : 'text-dim'}`} data-testid="stage">
-          {playing ? (shownRate ? `${shownRate.toFixed(1)} fps` : '') : (stage ?? '')}
+        <span
+          className={`w-[66px] whitespace-nowrap text-right ${playing && share < 1 ? 'text-amber' : stage === 'exact' ? 'text-soft' : 'text-dim'}`}
+          data-testid="stage"
+        >
+          {playing ? (shownRate ? `${shownRate.toFixed(1)} fps${share < 1 ? ` ${part(share)}` : ''}` : '') : (stage ?? '')}
         </span>
       </Tip>
       <KeyTip
@@ -140,6 +173,9 @@ export function Transport() {
     </div>
   )
 }
+
+/** A share of a raster as a fraction. */
+const part = (share: number) => ['⅛', '¼', '⅜', '½', '⅝', '¾', '⅞'][Math.round(8 * share) - 1] ?? ''
 
 const views: { id: Show; label: string; help: string; command: Command }[] = [
   {

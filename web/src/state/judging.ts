@@ -5,15 +5,13 @@ import { studio } from './studio'
 
 export function setBefore(before: boolean) {
   if (before === judge.get().before) return
-  if (before) player.stop() // two pictures are compared at rest
   judge.set({ before })
-  if (before) studio.askOther(false)
+  if (before) studio.askOther(player.get().playing !== '')
 }
 
 export function setLayout(layout: Layout) {
   const old = judge.get().layout
   if (layout === old) layout = 'one'
-  if (layout === 'wipe' || layout === 'beside') player.stop()
   judge.set({ layout, other: layout === 'beside' || old === 'beside' ? null : judge.get().other })
   studio.refreshView()
 }

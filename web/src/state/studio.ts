@@ -461,7 +461,21 @@ class Studio extends Store<State> {
   showFrame(frame: number) {
     this.set({ frame })
   }
+  /** While it plays, the scopes and the other side are drafts of a frame now and then; the next is asked for when the last is there. */
+  follow() {
+    const { own, other } = this.following
+    if (!own && asks().length > 0) {
+      this.following.own = true
+      this.askShot(true, () => (this.following.own = false))
+    }
+    if (!other) {
+      this.following.other = true
+      this.askOther(true, () => (this.following.other = false))
+    }
+  }
+  private following = { own: false, other: false }
   rest() {
+    this.following = { own: false, other: false }
     this.refresh(false)
     this.rememberFrame()
   }
@@ -512,14 +526,18 @@ class Studio extends Store<State> {
     return judge.get().layout === 'beside' ? { width: Math.floor((view.width - GAP) / 2), height: view.height } : view
   }
 
-  private askShot(draft: boolean) {
+  /** Asks for the picture with its scopes; done is told when all of a draft are there. */
+  private askShot(draft: boolean, done = () => {}) {
     const view = this.seen()
     const shot = this.shot
     if (!view || !shot) return
     if (inGap(shot, view.frame)) return this.set({ picture: null })
+    const measured = asks()
+    let left = 1 + measured.length
     this.ask(
-      { type: 'picture', channel: 'picture', view: { ...view, ...this.shown(), draft }, scopes: asks() },
+      { type: 'picture', channel: 'picture', view: { ...view, ...this.shown(), draft }, scopes: measured },
       (reply, image) => {
+        if (--left === 0) done()
         if (reply.type === 'scope') receiveTrace('traces', reply, image)
         else if (image && !player.get().playing) {
           this.set({ picture: { reply, image } })
@@ -536,15 +554,18 @@ class Studio extends Store<State> {
     return of.step ? { ...of, step: this.pathOf(of.step) } : of
   }
 
-  askOther(draft: boolean) {
+  askOther(draft: boolean, done = () => {}) {
     const view = this.seen()
     const shot = this.shot
     const { dock } = scopes.get()
-    if (!view || !shot || !(comparing() || (dock.open && dock.under))) return
+    if (!view || !shot || !(comparing() || (dock.open && dock.under))) return done()
     if (inGap(shot, view.frame)) return judge.set({ other: null })
+    const measured = dock.under ? asks(true) : []
+    let left = 1 + measured.length
     this.ask(
-      { type: 'picture', channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: dock.under ? asks(true) : [] },
+      { type: 'picture', channel: 'other', view: { ...view, side: judge.get().side, draft }, scopes: measured },
       (reply, image) => {
+        if (--left === 0) done()
         if (reply.type === 'scope') receiveTrace('unders', reply, image)
         else if (image) judge.set({ other: { reply, image } })
       },

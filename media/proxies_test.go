@@ -1,0 +1,166 @@
+package media
+
+import (
+	"bytes"
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"velours/core/cache"
+)
+
+// A movie of long groups is kept on the disk as it was decoded, beyond what is in memory: the same bytes, without a decoder, up to the
+// limit. What is gone from the disk is decoded again.
+func TestProxies(t *testing.T) {
+	need(t)
+	ctx := context.Background()
+	name := filepath.Join(t.TempDir(), "long.mp4")
+	write(t, name, Options{Codec: "h264"}, 12)
+	dir := filepath.Join(t.TempDir(), "decoded")
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(filepath.Join(dir, "of an earlier run"), nil, 0o644); err != nil {
+		t.Fatal(err)
+	}
+	plain, err := Open(ctx, name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer plain.Close()
+	if plain.Slow() {
+		t.Error("frames are kept on the disk without a place")
+	}
+	size := int64(plain.layout.bytes())
+	p, err := NewProxies(dir, 12*size)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := Open(ctx, name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	r.cache = cache.New[int, []byte](2 * size)
+	r.KeepOn(p)
+	files := func() int {
+		list, err := os.ReadDir(dir)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(list)
+	}
+	for n := range 12 {
+		if err := r.Decode(ctx, n); err != nil {
+			t.Fatal(err)
+		}
+	}
+	settle(t, func() bool { return files() == 10 })
+	r.drop()
+	for n := range 12 {
+		if !r.Decoded(n) {
+			t.Fatalf("frame %d is not there", n)
+		}
+		got, err := r.wait(ctx, n)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, err := plain.wait(ctx, n)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !bytes.Equal(got.([]byte), want.([]byte)) {
+			t.Errorf("frame %d is another", n)
+		}
+	}
+	r.mu.Lock()
+	if r.decoder != nil {
+		t.Error("a decoder was started for frames that are decoded")
+	}
+	r.mu.Unlock()
+	list, err := os.ReadDir(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range list { // somebody clears the folder, or cuts a file short
+		if err := os.Truncate(filepath.Join(dir, e.Name()), 5); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for n := range 12 {
+		got, err := r.Frame(ctx, n)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if want, err := plain.Frame(ctx, n); err != nil || got.Row(0, 3)[5] != want.Row(0, 3)[5] {
+			t.Errorf("frame %d is another after its file was cut short (%v)", n, err)
+		}
+	}
+}
+
+// Beyond the limit nothing is decoded before it is asked for, and what was used longest ago goes.
+func TestProxiesKeepToTheirLimit(t *testing.T) {
+	need(t)
+	ctx := context.Background()
+	name := filepath.Join(t.TempDir(), "long.mp4")
+	write(t, name, Options{Codec: "h264"}, 30)
+	dir := filepath.Join(t.TempDir(), "decoded")
+	r, err := Open(ctx, name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	size := int64(r.layout.bytes())
+	p, err := NewProxies(dir, 3*size)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.cache = cache.New[int, []byte](2 * size)
+	r.KeepOn(p)
+	for n := range 30 {
+		if _, err := r.Frame(ctx, n); err != nil {
+			t.Fatal(err)
+		}
+	}
+	settle(t, func() bool { return p.kept.Used() == 3*size && len(p.writing) == 0 })
+	if err := r.Decode(ctx, 2); err != nil || r.Decoded(2) {
+		t.Errorf("frame 2 was decoded beyond the limit (%v)", err)
+	}
+	list, err := os.ReadDir(dir)
+	if err != nil || len(list) != 3 {
+		t.Errorf("%d files, want 3 (%v)", len(list), err)
+	}
+}
+
+// settle waits until something holds.
+func settle(t *testing.T, holds func() bool) {
+	t.Helper()
+	for range 500 {
+		if holds() {
+			return
+		}
+		time.Sleep(10 * time.Millisecond)
+	}
+	t.Fatal("it did not come to rest")
+}
+
+// Movies of which every frame is decoded by itself are not kept a second time.
+func TestWholeFramesHaveNoProxies(t *testing.T) {
+	need(t)
+	name := filepath.Join(t.TempDir(), "whole.mov")
+	write(t, name, Options{}, 2)
+	p, err := NewProxies(t.TempDir(), 1<<20)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := Open(context.Background(), name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	if r.KeepOn(p); r.Slow() {
+		t.Errorf("frames of %s are kept on the disk", r.Info.Codec)
+	}
+}
