@@ -13,6 +13,9 @@ var shares = [...]float64{1, 3. / 4, 1. / 2, 3. / 8, 1. / 4}
 // taken. What is between is for the exact pictures that are made behind, and for whatever else the machine does.
 const paceMost, paceWish = 0.9, 0.65
 
+// playedWidth is how wide pictures are played at least.
+const playedWidth = 320
+
 // patience is how many pictures in a row a finer raster must have had time for before it is taken up.
 const patience = 12
 
@@ -26,15 +29,21 @@ type Pace struct {
 	spare  int                  // pictures in a row that left time for a finer raster
 	seen   int                  // pictures since the raster was changed
 	within float64              // what the figures are for
+	last   int                  // the coarsest share that is still a picture
 }
 
-// Share is the part of its raster at which the next picture is made, where there are within milliseconds for it.
-func (p *Pace) Share(within float64) float64 {
+// Share is the part of its raster at which the next picture, so many pixels wide, is made, where there are within milliseconds for it.
+func (p *Pace) Share(within float64, width int) float64 {
 	p.mu.Lock()
 	defer p.mu.Unlock()
+	p.last = 0
+	for p.last+1 < len(shares) && shares[p.last+1]*float64(width) >= playedWidth {
+		p.last++
+	}
 	if !p.begun {
 		p.begun, p.at = true, 2
 	}
+	p.at = min(p.at, p.last)
 	p.within = within
 	return shares[p.at]
 }
@@ -53,7 +62,7 @@ func (p *Pace) Took(share, ms float64) {
 	} else {
 		*now += (ms - *now) / 4
 	}
-	if p.seen > 1 && *now > paceMost*p.within && p.at+1 < len(shares) {
+	if p.seen > 1 && *now > paceMost*p.within && p.at < p.last {
 		p.at, p.spare, p.seen = p.at+1, 0, 0
 		return
 	}
@@ -74,7 +83,7 @@ func (p *Pace) Took(share, ms float64) {
 func (p *Pace) Pressed() bool {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	return p.begun && p.at == len(shares)-1 && (p.seen < patience || p.took[p.at] > paceWish*p.within)
+	return p.begun && p.at == p.last && (p.seen < patience || p.took[p.at] > paceWish*p.within)
 }
 
 // finer is how long a picture at the next finer raster would take: what it was seen to, or, by its pixels, of which half the time is.
@@ -99,7 +108,11 @@ func (s *Sessions) Play(ctx context.Context, v View, pace *Pace, within time.Dur
 	}
 	began := time.Now()
 	if within > 0 {
-		v.Share = pace.Share(float64(within) / 1e6)
+		w := v.CropW
+		if w == 0 {
+			w = v.W
+		}
+		v.Share = pace.Share(float64(within)/1e6, w)
 	}
 	im, err := s.Finished(ctx, v)
 	if err != nil {

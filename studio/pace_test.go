@@ -20,7 +20,7 @@ func TestPaceFindsTheFinestRaster(t *testing.T) {
 		r := rand.New(rand.NewPCG(1, 2))
 		at, changes, last := map[float64]int{}, 0, 0.0
 		for i := range 2000 {
-			s := p.Share(within)
+			s := p.Share(within, 1280)
 			if i > 200 {
 				at[s]++
 				if s != last {
@@ -46,18 +46,34 @@ func TestPaceFindsTheFinestRaster(t *testing.T) {
 // What was asked for before the raster was changed says nothing of the raster that is played at.
 func TestPaceOfLateComers(t *testing.T) {
 	var p Pace
-	s := p.Share(40)
+	s := p.Share(40, 1280)
 	for range 3 {
 		p.Took(s, 100)
 	}
-	now := p.Share(40)
+	now := p.Share(40, 1280)
 	if now >= s {
 		t.Fatalf("slow at %g, then at %g", s, now)
 	}
 	for range 100 {
 		p.Took(s, 1000)
 	}
-	if p.Share(40) != now {
-		t.Errorf("late comers changed the raster from %g to %g", now, p.Share(40))
+	if p.Share(40, 1280) != now {
+		t.Errorf("late comers changed the raster from %g to %g", now, p.Share(40, 1280))
+	}
+}
+
+// No picture is played so small that nothing can be told from it.
+func TestPaceOfSmallPictures(t *testing.T) {
+	for _, c := range []struct {
+		width int
+		want  float64
+	}{{300, 1}, {500, 3. / 4}, {800, 1. / 2}, {1000, 3. / 8}, {4000, 1. / 4}} {
+		var p Pace
+		for range 100 {
+			p.Took(p.Share(40, c.width), 1000)
+		}
+		if got := p.Share(40, c.width); got != c.want {
+			t.Errorf("%d pixels wide: at %g, want %g", c.width, got, c.want)
+		}
 	}
 }
