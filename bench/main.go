@@ -48,6 +48,7 @@ func main() {
 	denoised := flag.Bool("noise", false, "what noise reduction gains and costs alone")
 	delivering := flag.Bool("deliver", false, "time deliveries alone")
 	pathOnly := flag.Bool("path", false, "time the light path alone")
+	remembering := flag.Bool("memory", false, "what memory the program takes at most, alone")
 	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
 	flag.Parse()
 	defer func() {
@@ -56,6 +57,10 @@ func main() {
 			keep(*machine)
 		}
 	}()
+	if *remembering {
+		check(memory())
+		return
+	}
 	if *delivering {
 		deliveries()
 		return

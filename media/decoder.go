@@ -37,6 +37,9 @@ func (r *Reader) start(path string, from int) (*decoder, error) {
 			pick = fmt.Sprintf("select=gte(pts\\,%d)", first)
 		}
 	}
+	if r.layout.bytes() > largeFrame {
+		args = append(args, "-thread_type", "slice")
+	}
 	args = append(args, input(path, r.Info.container)...)
 	args = append(args, "-map", "0:v:0", "-fps_mode", "passthrough")
 	if pick != "" {

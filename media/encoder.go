@@ -29,6 +29,7 @@ type encoder struct {
 	in      raw
 	colour  Colour
 	full    bool
+	frugal  bool
 
 	// Packed pictures wait in a queue that a goroutine of its own empties into the pipe, so that nobody waits for the encoder alone; what it has
 	// taken is packed into again.
@@ -114,7 +115,7 @@ func startMovie(ctx context.Context, path string, f *frame.Frame, opt Options) (
 	if untagged {
 		opt.Colour = Video
 	}
-	e := &encoder{part: partName(path), path: path, in: c.in, colour: opt.Colour, full: opt.Range == "full" || c.in == planes16}
+	e := &encoder{part: partName(path), path: path, frugal: opt.Frugal, in: c.in, colour: opt.Colour, full: opt.Range == "full" || c.in == planes16}
 	if c.in == yuv422 && w%2 != 0 {
 		return nil, &FileError{path, fmt.Sprintf("a movie of %d pixels across cannot be 4:2:2", w), "choose an even width"}
 	}
@@ -124,6 +125,9 @@ func startMovie(ctx context.Context, path string, f *frame.Frame, opt Options) (
 		return nil, err
 	}
 	args = append(args, spend...)
+	if opt.Frugal { // each of its threads has pictures of its own
+		args = append(args, "-threads", "1")
+	}
 	switch {
 	case c.in != planes16:
 		args = append(args, opt.Colour.args(e.full, c.form)...)
@@ -143,7 +147,7 @@ func startMovie(ctx context.Context, path string, f *frame.Frame, opt Options) (
 
 // startFiles starts ffmpeg for one EXR or DPX, or a sequence of them: EXR in float or half, compressed by zip; DPX of 10, 12 or 16-bit RGB.
 func (w *Writer) startFiles(ctx context.Context, path string, f *frame.Frame, opt Options) (*encoder, error) {
-	e := &encoder{part: partName(path), path: path, full: opt.Range != "legal"}
+	e := &encoder{part: partName(path), path: path, frugal: opt.Frugal, full: opt.Range != "legal"}
 	var codec []string
 	if extension(path) == ".exr" {
 		format := "float"
@@ -159,6 +163,9 @@ func (w *Writer) startFiles(ctx context.Context, path string, f *frame.Frame, op
 		}
 	}
 	args := append(feed(f.W, f.H, "24", e.in.format(f.Planes)), codec...)
+	if opt.Frugal {
+		args = append(args, "-threads", "1")
+	}
 	args = append(args, "-f", "image2")
 	if w.pattern {
 		e.counted, e.part = true, partName(counter.ReplaceAllString(path, "%d"))
@@ -200,7 +207,11 @@ func (e *encoder) start(ctx context.Context, dir string, args []string) error {
 		return started(err, "encoder")
 	}
 	widen(in)
-	e.queue, e.empty = make(chan []byte, waiting), make(chan []byte, waiting+2)
+	n := waiting
+	if e.frugal {
+		n = 0
+	}
+	e.queue, e.empty = make(chan []byte, n), make(chan []byte, n+2)
 	e.broken, e.fed = make(chan struct{}), make(chan struct{})
 	go func() {
 		defer close(e.fed)
@@ -217,6 +228,21 @@ func (e *encoder) start(ctx context.Context, dir string, args []string) error {
 
 // waiting is how many packed pictures may wait for the encoder.
 const waiting = 2
+
+// EncoderBytes is what an encoder of so many pixels takes for a file of that name, and what is packed for it, as measured.
+func EncoderBytes(path string, pixels int64, frugal bool) (queued, own int64) {
+	packed, each := int64(6), int64(50)
+	if extension(path) == ".exr" {
+		packed, each = 12, 90
+	}
+	if frugal {
+		return packed * pixels, each * pixels * 6 / 10
+	}
+	return (waiting + 2) * packed * pixels, each * pixels
+}
+
+// DecoderBytes is what a decoder of so many pixels takes.
+func DecoderBytes(pixels int64) int64 { return 40<<20 + 32*pixels }
 
 // write packs a picture and queues it.
 func (e *encoder) write(f *frame.Frame) error {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"sync"
+	"time"
 
 	"velours/core/cache"
 	"velours/core/fault"
@@ -28,6 +29,7 @@ type Reader struct {
 	closed  bool
 	decoder *decoder                  // driven by whoever holds the token
 	driving *call                     // for which it is
+	rested  time.Time                 // when it was driven last
 	last    int                       // the frame that was asked for last
 	ahead   bool                      // frames are being read ahead
 	cache   *cache.Cache[int, []byte] // of undecoded frames
@@ -45,7 +47,7 @@ type call struct {
 }
 
 // CacheBytes bounds the undecoded frames a reader keeps.
-const CacheBytes = 256 << 20
+const CacheBytes = 128 << 20
 
 // Open probes a file or sequence and prepares to read it.
 func Open(ctx context.Context, path string) (*Reader, error) {
@@ -76,6 +78,9 @@ func (r *Reader) Key() string { return r.key }
 
 // Integral tells whether the file holds whole numbers, not floats.
 func (r *Reader) Integral() bool { return r.Info.Codec != "exr" && r.Info.Depth <= 16 }
+
+// Gives tells that every frame is a picture of its own, for whoever asked for it alone.
+func (r *Reader) Gives() bool { return true }
 
 // Close stops the decoder, unless somebody is waiting for it: that frame is still read. A closed reader goes on to give
 // frames, but keeps no decoder warm.
@@ -305,9 +310,35 @@ func (r *Reader) drive(d *decoder, c *call) *decoder {
 func (r *Reader) rest() {
 	r.mu.Lock()
 	r.driving = nil
+	r.rested = time.Now()
 	closed := r.closed
 	r.mu.Unlock()
-	if closed {
+	switch {
+	case closed:
+		r.drop()
+	case r.layout.bytes() > largeFrame:
+		time.AfterFunc(warmth, r.cool)
+	}
+}
+
+// largeFrame is the size of a frame in bytes from which on a decoder is not kept warm for longer than warmth, nor has frames of its own for each
+// of its threads.
+const largeFrame = 64 << 20
+
+const warmth = 3 * time.Second
+
+// cool ends a decoder that has rested since warmth ago.
+func (r *Reader) cool() {
+	select {
+	case r.turn <- struct{}{}: // nobody drives it
+	default:
+		return
+	}
+	defer func() { <-r.turn }()
+	r.mu.Lock()
+	rested := time.Since(r.rested) >= warmth
+	r.mu.Unlock()
+	if rested {
 		r.drop()
 	}
 }
@@ -334,12 +365,14 @@ func (r *Reader) readAhead(inOrder bool, from int) {
 	}
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	if r.ahead || r.closed || r.cache.Has(from) || r.decoder == nil {
+	// none that would push out those before it
+	ahead := min(framesAhead, int(r.cache.Limit()/int64(r.layout.bytes()))-1)
+	if ahead < 1 || r.ahead || r.closed || r.cache.Has(from) || r.decoder == nil {
 		return
 	}
 	r.ahead = true
 	go func() {
-		for n := from; n < min(from+framesAhead, r.Info.Frames); n++ {
+		for n := from; n < min(from+ahead, r.Info.Frames); n++ {
 			r.mu.Lock()
 			if r.closed || r.last != from-1 || r.decoder == nil || r.decoder.next > n {
 				r.ahead = false

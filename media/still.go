@@ -108,7 +108,7 @@ func readStill(path string) (f *frame.Frame, err error) {
 	if opaque(im) {
 		planes = 3
 	}
-	f = frame.New(b.Dx(), b.Dy(), planes)
+	f = frame.Get(b.Dx(), b.Dy(), planes)
 	bands(f.H, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			var to [4][]float32

@@ -9,6 +9,7 @@ import (
 	"io"
 	"math"
 	"os"
+	"slices"
 
 	"golang.org/x/image/tiff/lzw"
 
@@ -35,8 +36,8 @@ type strip struct{ at, size int64 }
 var errOtherTIFF = errors.New("is a TIFF of another kind")
 
 const (
-	compressNone, compressLZW, compressDeflate, compressOldDeflate = 1, 5, 8, 32946
-	tagPredictor, tagTileWidth, tagFill                            = 317, 322, 266
+	compressNone, compressLZW, compressDeflate, compressOldDeflate, compressPackBits = 1, 5, 8, 32946, 32773
+	tagPredictor, tagTileWidth, tagFill                                              = 317, 322, 266
 	// most bytes of a head that is read, and most of one of its lists
 	mostTags, mostValues = 4096, 1 << 20
 )
@@ -91,8 +92,8 @@ func openTIFF(path string, f io.ReaderAt, size int64) (*tiffFile, error) {
 		t.premultiplied = false
 	} else {
 		grey, colour := photometric == 1 && n == 1, photometric == 2 && (n == 3 || n == 4 && (extra == 1 || extra == 2))
-		known := t.compression == compressNone || t.compression == compressLZW || t.compression == compressDeflate || t.compression == compressOldDeflate
-		if !grey && !colour || one(tagPlanar, 1) != 1 || !known || predictor > 2 {
+		known := []uint32{compressNone, compressLZW, compressDeflate, compressOldDeflate, compressPackBits}
+		if !grey && !colour || one(tagPlanar, 1) != 1 || !slices.Contains(known, t.compression) || predictor > 2 {
 			return nil, errOtherTIFF
 		}
 	}
@@ -171,7 +172,7 @@ const mostRows = 32
 // read reads the picture, strip by strip on every core.
 func (t *tiffFile) read(f io.ReaderAt) (*frame.Frame, error) {
 	planes := max(t.samples, 3) // grey is all three
-	out := frame.New(t.w, t.h, planes)
+	out := frame.Get(t.w, t.h, planes)
 	if t.compression == compressNone {
 		t.part()
 	}
@@ -188,6 +189,7 @@ func (t *tiffFile) read(f io.ReaderAt) (*frame.Frame, error) {
 		}
 	})
 	if err = errors.Join(append(problems, err)...); err != nil {
+		out.Release()
 		return nil, err
 	}
 	if planes == 4 && solid(out) {
@@ -217,6 +219,12 @@ func (t *tiffFile) unpack(data []byte, f io.ReaderAt, s strip) error {
 	in := io.NewSectionReader(f, s.at, s.size)
 	var from io.Reader = in
 	switch t.compression {
+	case compressPackBits:
+		packed := make([]byte, s.size)
+		if _, err := io.ReadFull(in, packed); err != nil || !unpackBits(data, packed) {
+			return errors.New("is cut off")
+		}
+		return nil
 	case compressLZW:
 		l := lzw.NewReader(in, lzw.MSB, 8)
 		defer l.Close()
@@ -236,6 +244,27 @@ func (t *tiffFile) unpack(data []byte, f io.ReaderAt, s strip) error {
 		return fmt.Errorf("a strip cannot be unpacked: %w", err)
 	}
 	return nil
+}
+
+// unpackBits fills data from runs of bytes, as TIFF 6.0 packs them (section 9), and tells whether they sufficed: a byte n up to 127 is
+// followed by n+1 that are taken as they are, one from 129 on by a byte that is taken 257−n times; 128 says nothing.
+func unpackBits(data, packed []byte) bool {
+	for len(data) > 0 && len(packed) > 1 {
+		n := int(packed[0])
+		packed = packed[1:]
+		switch {
+		case n < 128:
+			k := copy(data, packed[:min(n+1, len(packed))])
+			data, packed = data[k:], packed[k:]
+		case n > 128:
+			run := data[:min(257-n, len(data))]
+			for i := range run {
+				run[i] = packed[0]
+			}
+			data, packed = data[len(run):], packed[1:]
+		}
+	}
+	return len(data) == 0
 }
 
 // row turns a row of samples into code values.

@@ -37,6 +37,8 @@ type Options struct {
 	Gamut  *[8]float32
 	// Range is "legal" or "full"; empty for the usual: full for stills, legal for movies.
 	Range string
+	// Frugal takes less memory, and more time, for pictures of many megapixels.
+	Frugal bool
 	// Timecode of the first frame, for movies that carry one.
 	Timecode string
 }

@@ -34,6 +34,7 @@ var problems = messageOf[ProblemReply]("problem")
 // notices tell of what has happened, by whichever window.
 var notices = []message{
 	messageOf[ShotNotice]("shot"), messageOf[LevelsNotice]("levels"), messageOf[ReelsNotice]("reels"), messageOf[AssetsNotice]("assets"), messageOf[DeliveryNotice]("delivery"),
+	messageOf[WaitNotice]("wait"),
 }
 
 // Stage tells a draft from the picture itself.
@@ -191,4 +192,12 @@ type AssetsNotice struct {
 type DeliveryNotice struct {
 	Type     string   `json:"type"`
 	Delivery Delivery `json:"delivery"`
+}
+
+// WaitNotice tells that the work of a channel of this window waits for memory, and its place in the line: 1 for the next, 0 when its turn has
+// come.
+type WaitNotice struct {
+	Type  string `json:"type"`
+	Of    string `json:"of"`
+	Place int    `json:"place"`
 }

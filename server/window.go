@@ -187,6 +187,11 @@ func (w *window) start(ctx context.Context, q Asked, r *request, data []byte) {
 		if ctx.Err() != nil {
 			return
 		}
+		ctx := studio.Told(ctx, func(place int) {
+			if err := w.send(ctx, &WaitNotice{"wait", q.Channel, place}, nil); err != nil {
+				slog.Debug("telling a window that it waits", "error", err)
+			}
+		})
 		err := w.answer(ctx, r, data)
 		fault.Log("a message of a window", err, "request", r.name, "channel", q.Channel)
 		if err != nil && !errors.Is(err, context.Canceled) && ctx.Err() == nil {

@@ -99,7 +99,8 @@ func (s *Sessions) measureLight(ctx context.Context, shot *library.Shot) (measur
 	end := spanEnd(shot.Frames, shot.Out)
 	var pictures []*frame.Frame
 	for i := range min(alikeFrames, end-shot.In) {
-		f, err := s.render.Render(ctx, plan, src, shot.In+(2*i+1)*(end-shot.In)/(2*alikeFrames))
+		n := shot.In + (2*i+1)*(end-shot.In)/(2*alikeFrames)
+		f, err := s.rendered(ctx, plan, src, n, n)
 		if err != nil {
 			return measure.Light{}, wrapInput(err)
 		}

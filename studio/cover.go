@@ -51,7 +51,7 @@ func (s *Sessions) entering(ctx context.Context, c *scene, step look.StepPath) (
 	if err != nil {
 		return nil, err
 	}
-	f, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
+	f, err := s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
 	if err != nil {
 		return nil, wrapInput(err)
 	}

@@ -283,7 +283,7 @@ func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *li
 		out = filepath.Join(dir+partEnding, filepath.Base(d.Path))
 	}
 	progress := s.progress(d)
-	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean, PlacedGrain: f.placed}.Run(ctx, func(done, _ int) { progress(done) })
+	err := Job{In: shot.Path, Out: out, Encoding: shot.Encoding, Look: look, First: first, Last: last, W: shot.Width, H: shot.Height, Half: f.half, Codec: f.codec, Depth: f.depth, Range: f.span, Clean: s.clean, PlacedGrain: f.placed, room: s.sessions.room, waits: s.waits(d)}.Run(ctx, func(done, _ int) { progress(done) })
 	if dir == "" {
 		return err
 	}
@@ -294,6 +294,22 @@ func (s *Jobs) make(ctx context.Context, d *library.Delivery, f Format, shot *li
 		os.RemoveAll(dir + partEnding)
 	}
 	return err
+}
+
+// waits tells that a delivery has to wait for memory, and where in the line it is.
+func (s *Jobs) waits(d *library.Delivery) func(place int) {
+	began := *d
+	return func(place int) {
+		now := began
+		switch place {
+		case 0:
+		case 1:
+			now.Note = "waits for memory, the next in line"
+		default:
+			now.Note = fmt.Sprintf("waits for memory, number %d in line", place)
+		}
+		s.tell(Event{Delivery: &now})
+	}
 }
 
 // partEnding ends the names of what is not whole yet.

@@ -53,6 +53,8 @@ type Job struct {
 	Clean render.Store
 
 	encoding *colour.Encoding // once settled
+	room     *workspace       // nil for as much memory as it likes
+	waits    func(place int)  // is told the place in the line for it
 }
 
 // ParseFrames reads "A-B" or "A".
@@ -140,6 +142,12 @@ func (j *Job) settle(in *media.Info) error {
 // Run renders the job; progress, if not nil, is told after every frame. Whatever fails, no file is
 // left half-written.
 func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
+	var memory *ticket
+	defer func() { // when the decoder has ended
+		if memory != nil {
+			memory.release()
+		}
+	}()
 	src, err := media.Open(ctx, j.In)
 	if err != nil {
 		return wrapInput(err)
@@ -174,20 +182,28 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	if plan, err = render.Bind(ctx, plan, src); err != nil {
 		return wrapInput(err)
 	}
-	out, err := media.Create(j.Out, j.First, j.options(src.Info, plan.Display))
+	opt := j.options(src.Info, plan.Display)
+	frames := framesAtOnce
+	if j.room != nil {
+		n := deliveryNeed(src.Info, j.Out, plan.Raster(), frames, false)
+		for ; n.sum() > j.room.all/2 && frames > 1; n = deliveryNeed(src.Info, j.Out, plan.Raster(), frames, opt.Frugal) {
+			frames -= 2
+			opt.Frugal = frames == 1
+		}
+		if memory, err = j.room.take(ctx, delivered, n, j.waits); err != nil {
+			return err
+		}
+	}
+	out, err := media.Create(j.Out, j.First, opt)
 	if err != nil {
 		return wrapInput(err)
 	}
 	total := j.Last - j.First + 1
 	footage := render.Footage(plan, src)
 	asRead := footage.Key() == src.Key() // not cleaned: nobody shares the frames
-	err = pipeline(ctx, j.First, j.Last, footage.Frame,
+	err = pipeline(ctx, j.First, j.Last, frames, footage.Frame,
 		func(ctx context.Context, n int, f *frame.Frame) (*frame.Frame, error) {
-			done, err := render.Render(ctx, plan, single{footage.Key(), f, asRead && src.Integral()}, n)
-			if asRead && done != f {
-				f.Release()
-			}
-			return done, err
+			return render.Render(ctx, plan, single{footage.Key(), f, asRead && src.Integral(), asRead && plan.Once()}, n)
 		},
 		func(n int, f *frame.Frame) error {
 			if err := out.Write(ctx, f); err != nil {
@@ -213,14 +229,21 @@ type single struct {
 	key      string
 	f        *frame.Frame
 	integral bool
+	given    bool // to who renders it
 }
 
 func (h single) Key() string                                      { return h.key }
 func (h single) Integral() bool                                   { return h.integral }
+func (h single) Gives() bool                                      { return h.given }
 func (h single) Frame(context.Context, int) (*frame.Frame, error) { return h.f, nil }
 
-// pipeline overlaps reading, rendering and writing: each works on its own frame. The first error ends all three.
-func pipeline(ctx context.Context, first, last int,
+// framesAtOnce is how many frames of a delivery are under way where there is the memory: one that is worked on in each stage, and one that
+// waits between two.
+const framesAtOnce = 5
+
+// pipeline overlaps reading, rendering and writing: each works on its own frame, and no more of them than are said are under way. The first
+// error ends all three.
+func pipeline(ctx context.Context, first, last, frames int,
 	read func(context.Context, int) (*frame.Frame, error),
 	work func(context.Context, int, *frame.Frame) (*frame.Frame, error),
 	write func(int, *frame.Frame) error) error {
@@ -241,10 +264,16 @@ func pipeline(ctx context.Context, first, last int,
 		}
 	}
 	decoded, rendered := make(chan item, 1), make(chan item, 1)
+	under := make(chan struct{}, frames) // a token for each frame that is under way
 	stage := func(f func() error) { group.Go(func() error { return fault.Do(f) }) }
 	stage(func() error {
 		defer close(decoded)
 		for n := first; n <= last; n++ {
+			select {
+			case under <- struct{}{}:
+			case <-inner.Done():
+				return inner.Err()
+			}
 			f, err := read(inner, n)
 			if err := pass(decoded, n, f, err); err != nil {
 				return err
@@ -270,6 +299,7 @@ func pipeline(ctx context.Context, first, last int,
 			if err := write(i.n, i.f); err != nil {
 				return err
 			}
+			<-under
 		}
 		return nil
 	})
@@ -316,7 +346,7 @@ func (c Conversion) Run(ctx context.Context) error {
 		return wrapInput(err)
 	}
 	m := colour.Convert(from.Gamut, to.Gamut)
-	err = pipeline(ctx, 0, src.Info.Frames-1, src.Frame,
+	err = pipeline(ctx, 0, src.Info.Frames-1, framesAtOnce, src.Frame,
 		func(ctx context.Context, _ int, f *frame.Frame) (*frame.Frame, error) {
 			err := frame.Bands(ctx, f.H, 16, func(y0, y1 int) {
 				for y := y0; y < y1; y++ {

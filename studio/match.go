@@ -95,7 +95,7 @@ func (s *Sessions) quick(ctx context.Context, c *scene, l *look.Look, r render.R
 	if err != nil {
 		return nil, nil, err
 	}
-	f, err := s.render.RenderAs(ctx, plan, c.src, c.view.Frame, c.view.number())
+	f, err := s.rendered(ctx, plan, c.src, c.view.Frame, c.view.number())
 	return f, plan, wrapInput(err)
 }
 

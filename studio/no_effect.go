@@ -159,7 +159,7 @@ func (s *Sessions) unfed(ctx context.Context, c *scene, k *look.Kind, p *look.St
 	if err != nil {
 		return "", err
 	}
-	fed, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
+	fed, err := s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
 	if err != nil {
 		return "", wrapInput(err)
 	}

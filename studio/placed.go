@@ -28,7 +28,7 @@ func (s *Sessions) placed(ctx context.Context, v View, p *Shown) (*Shown, error)
 		return nil, err
 	}
 	began := time.Now()
-	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, c.view.number()); err != nil {
+	if p.Frame, err = s.rendered(ctx, plan.In(region), c.src, c.view.Frame, c.view.number()); err != nil {
 		return nil, wrapInput(err)
 	}
 	p.Note = "every cloud of grain placed, one by one"

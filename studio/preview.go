@@ -109,7 +109,7 @@ func (s *Sessions) encodeAround(ctx context.Context, v View, p *Shown) (*preview
 	footage := s.render.Footage(plan, c.src)
 	had := 0.0
 	at := func(i int) int { return v.Frame - previewBefore + i }
-	err = pipeline(ctx, 0, previewBefore+previewAfter, func(ctx context.Context, i int) (*frame.Frame, error) { return footage.Frame(ctx, turn(at(i))) },
+	err = pipeline(ctx, 0, previewBefore+previewAfter, framesAtOnce, func(ctx context.Context, i int) (*frame.Frame, error) { return footage.Frame(ctx, turn(at(i))) },
 		func(ctx context.Context, i int, f *frame.Frame) (*frame.Frame, error) {
 			return render.Render(ctx, plan, single{key: footage.Key(), f: f}, at(i))
 		},

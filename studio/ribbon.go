@@ -106,7 +106,7 @@ func (s *Sessions) band(ctx context.Context, c *scene, r render.Raster, st look.
 	if err != nil {
 		return nil, err
 	}
-	return s.render.Render(ctx, plan, c.src, c.view.Frame)
+	return s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
 }
 
 // againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
@@ -119,7 +119,7 @@ func (s *Sessions) againstLamp(ctx context.Context, c *scene, r render.Raster) (
 	if err != nil {
 		return nil, false, err
 	}
-	d, err := s.render.Render(ctx, plan, c.src, c.view.Frame)
+	d, err := s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
 	if err != nil {
 		return nil, false, wrapInput(err)
 	}

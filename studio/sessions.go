@@ -24,6 +24,7 @@ type Sessions struct {
 	roots  []string // folders that persons may look into for footage
 	render *render.Renderer
 	frames *frameCache
+	room   *workspace
 	// proxies are decoded frames on the disk.
 	proxies *media.Proxies
 
@@ -144,6 +145,14 @@ func (s *Sessions) inspect(ctx context.Context, file, name, encoding string, giv
 				return nil, err
 			}
 		}
+	}
+	t, err := s.room.take(ctx, onScreen, pictureNeed(r, 0, render.Raster{}), told(ctx))
+	if err != nil {
+		return nil, err
+	}
+	defer t.release()
+	if t.need.here > largeNeed {
+		sweep()
 	}
 	first, err := r.Frame(ctx, 0)
 	if err != nil {

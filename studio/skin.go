@@ -56,7 +56,7 @@ func (s *Sessions) SkinMove(ctx context.Context, v View, back bool) (*SkinMove, 
 		if err != nil {
 			return nil, err
 		}
-		f, err := s.render.Render(ctx, plan, c.src, v.Frame)
+		f, err := s.rendered(ctx, plan, c.src, v.Frame, v.Frame)
 		if err != nil {
 			return nil, wrapInput(err)
 		}

@@ -112,6 +112,8 @@ func (s *Studio) prepareFolder() error {
 	if s.frames, err = newFrameCache(filepath.Join(s.dir, "frames"), s.budget.Frames, s.budget.Disk); err != nil {
 		return err
 	}
+	s.render.Keeping = keeping
+	s.room = &workspace{all: s.budget.working + s.budget.Pictures + s.budget.Frames, apart: s.budget.working, lend: s.lender()}
 	if s.proxies, err = media.NewProxies(filepath.Join(s.dir, "decoded"), s.budget.Proxies); err != nil {
 		return err
 	}
@@ -124,6 +126,21 @@ func (s *Studio) prepareFolder() error {
 	}
 	return s.loadAssets()
 }
+
+// lender has what is kept give way to work: pictures on their way first, then finished frames.
+func (s *Studio) lender() func(change int64) {
+	lent := int64(0)
+	return func(change int64) {
+		was := min(lent, s.budget.Pictures)
+		lent += change
+		pictures := min(lent, s.budget.Pictures) - was
+		s.render.Lend(pictures)
+		s.frames.memory.Lend(change - pictures)
+	}
+}
+
+// Others has f told how much memory other programs take that work for this one, whenever that changes.
+func (s *Studio) Others(f func(bytes int64)) { s.room.outside = f }
 
 // clearLeftovers removes parts of files and previews that a killed program has left.
 func (s *Studio) clearLeftovers() error {

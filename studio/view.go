@@ -194,7 +194,7 @@ func (s *Sessions) at(ctx context.Context, c *scene, look *look.Look, tap look.S
 	if err != nil {
 		return nil, nil, err
 	}
-	f, err := s.render.RenderAs(ctx, plan.In(region), c.src, c.view.Frame, c.view.number())
+	f, err := s.rendered(ctx, plan.In(region), c.src, c.view.Frame, c.view.number())
 	return f, plan, wrapInput(err)
 }
 

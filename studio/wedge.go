@@ -35,7 +35,7 @@ func (s *Sessions) wedge(ctx context.Context, v View, p *Shown) (*Shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	if p.Frame, err = s.render.RenderAs(ctx, plan.In(region), newWedge(raster, region), c.view.Frame, c.view.number()); err != nil {
+	if p.Frame, err = s.rendered(ctx, plan.In(region), newWedge(raster, region), c.view.Frame, c.view.number()); err != nil {
 		return nil, err
 	}
 	p.Note = fmt.Sprintf("%s on greys from −%d to +%d stops, mid grey beneath", label, -wedgeFrom, wedgeTo)

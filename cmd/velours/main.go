@@ -23,7 +23,10 @@ type command struct {
 
 var commands []command
 
-func main() { os.Exit(run(os.Args[1:], os.Stdout, os.Stderr)) }
+func main() {
+	keepTables()
+	os.Exit(run(os.Args[1:], os.Stdout, os.Stderr))
+}
 
 // run carries a command out and returns the exit code: 0 done, 1 failed, 2 bad input.
 func run(args []string, out, problems io.Writer) int {

@@ -76,7 +76,7 @@ func serve(ctx context.Context, name string, args []string, out io.Writer) error
 	}
 	budget := studio.Within(*memory)
 	// garbage is collected sooner when the budget is nearly used
-	debug.SetMemoryLimit(budget.Total())
+	debug.SetMemoryLimit(budget.Here())
 	if err := media.Installed(); err != nil {
 		return studio.Bad("%w", err)
 	}
@@ -108,6 +108,7 @@ func serve(ctx context.Context, name string, args []string, out io.Writer) error
 		return errors.Join(err, folder.Release())
 	}
 	defer st.Close()
+	st.Others(func(bytes int64) { debug.SetMemoryLimit(max(budget.Here()-bytes, budget.Here()/3)) })
 	if len(places) == 0 {
 		if places, err = usualPlaces(); err != nil {
 			return err

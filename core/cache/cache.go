@@ -13,6 +13,7 @@ type Cache[K comparable, V any] struct {
 
 	mu     sync.Mutex
 	used   int64
+	lent   int64      // of the limit, to others
 	recent *list.List // of *entry, the one used last at the front
 	byKey  map[K]*list.Element
 }
@@ -57,15 +58,28 @@ func (c *Cache[K, V]) Has(key K) bool {
 func (c *Cache[K, V]) Put(key K, v V, size int64) (gone []Entry[K, V]) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
-	if size > c.limit || c.byKey[key] != nil {
+	if size > c.limit-c.lent || c.byKey[key] != nil {
 		return nil
 	}
 	c.byKey[key] = c.recent.PushFront(&entry[K, V]{Entry[K, V]{key, v}, size})
 	c.used += size
-	for c.used > c.limit {
+	return c.shrink()
+}
+
+// shrink forgets what is beyond the limit. c.mu is held.
+func (c *Cache[K, V]) shrink() (gone []Entry[K, V]) {
+	for c.used > max(c.limit-c.lent, 0) {
 		gone = append(gone, c.forget(c.recent.Back()))
 	}
 	return gone
+}
+
+// Lend lowers the limit by a size, or raises it again by one below 0, and returns what had to go.
+func (c *Cache[K, V]) Lend(size int64) (gone []Entry[K, V]) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.lent += size
+	return c.shrink()
 }
 
 // Remove takes a key out, and returns what it held.

@@ -128,7 +128,7 @@ func shape(t *Positive, out *Table, size int) [3][]float64 {
 // display or strength, so the last few results are kept: a printer light then moves at once.
 func nodeExposures(ctx context.Context, p *Print, nodes [3][]float64, size int) ([][3]float64, error) {
 	key := fmt.Sprintf("%s|%s|%v|%v|%d|%v", p.neg.Stock.Key(), p.Medium.Key(), p.dupe, p.neg.Process, size, nodes)
-	return nodeShelf.Get(key, func() ([][3]float64, error) {
+	return nodeShelf.GetStored("exposures at nodes", key, writeNodes, readNodes(size), func() ([][3]float64, error) {
 		out := make([][3]float64, size*size*size)
 		err := frame.Bands(ctx, size, 1, func(k, _ int) {
 			for j := range size {

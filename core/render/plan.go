@@ -81,6 +81,12 @@ func Compile(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, ta
 	return compile(ctx, l, e, r, target{tap: tap, size: film.TableSize})
 }
 
+// Raster is that of the whole picture.
+func (p *Plan) Raster() Raster { return p.raster }
+
+// Once tells that a frame of the source is asked for once, not again for another picture that is mixed in.
+func (p *Plan) Once() bool { return len(p.under) == 0 }
+
 // CompileDraft is Compile with a coarser print table, an eighth of the work: for pictures that
 // follow a drag.
 func CompileDraft(ctx context.Context, l *look.Look, e *colour.Encoding, r Raster, tap look.Station) (*Plan, error) {

@@ -25,11 +25,22 @@ type Source interface {
 // that are no number or infinite are mended before they spread (grade.SoundRow).
 type integral interface{ Integral() bool }
 
+// A giver gives frames that nobody else has: the renderer may write over them, and releases them.
+type giver interface{ Gives() bool }
+
+func gives(src Source) bool {
+	g, ok := src.(giver)
+	return ok && g.Gives()
+}
+
 // Renderer runs plans and keeps what they pass through, within a budget of bytes, so that a change
 // computes only what comes after it. It is safe for concurrent use.
 type Renderer struct {
 	// Trace, if set, is told how long each pass took; it must be safe for concurrent use.
 	Trace func(pass string, took time.Duration)
+
+	// Keeping, if set, is told before a large picture is kept, for which memory was taken as for one that is worked on.
+	Keeping func(ctx context.Context, bytes int)
 
 	// Clean, if set, keeps frames that were cleaned, beyond what memory has.
 	Clean Store
@@ -45,6 +56,9 @@ func NewRenderer(budget int) *Renderer {
 
 // Used is how many bytes of pictures it keeps.
 func (r *Renderer) Used() int { return int(r.kept.Used()) }
+
+// Lend lowers the budget by so many bytes, or raises it again by some below 0.
+func (r *Renderer) Lend(bytes int64) { r.kept.Lend(bytes) }
 
 // held is what is kept: a picture, or what light that spreads leaves before its last step.
 type held interface{ Bytes() int }
@@ -71,28 +85,55 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 	if last < 0 {
 		have = wanted
 	}
-	at, key, err := r.head(ctx, p, r.footage(p, src, n), n, have)
+	src, whole := r.footage(p, src, n), src
+	passes, err := r.bound(ctx, p, p.at(n, number), whole)
 	if err != nil {
 		return nil, err
+	}
+	large := last >= 0 && r.large(p)
+	at, key, first := (*frame.Frame)(nil), "", 0
+	if large { // what the last pass that needs all of it left, if it is kept
+		key = p.wholeKey(src, passes[:last+1], n, number)
+		at, first = r.get(key), last+1
+	}
+	fresh := false
+	if at == nil {
+		first = 0
+		if at, key, fresh, err = r.head(ctx, p, src, n, have, !large); err != nil {
+			return nil, err
+		}
 	}
 	var mine *frame.Frame // what this call alone holds
-	if r.kept.Limit() == 0 {
+	if r.kept.Limit() == 0 || large && fresh {
 		mine = at
 	}
-	passes, err := r.bound(ctx, p, p.at(n, number), src)
-	if err != nil {
-		return nil, err
-	}
-	for i := 0; i < len(passes); i++ {
+	for i := first; i < len(passes); i++ {
+		if large && i == last+1 && mine != nil { // the one picture that is kept of all those
+			if r.Keeping != nil {
+				r.Keeping(ctx, at.Bytes())
+			}
+			r.put(key, at)
+			mine = nil
+		}
 		s := passes[i]
-		if mine != nil && p.region.whole() {
-			done, out, err := r.inPlace(ctx, passes[i:], at, number)
+		if mine != nil && (p.region.whole() || i <= last) {
+			until := len(passes)
+			if large || !p.region.whole() {
+				until = last + 1
+			}
+			if i >= until {
+				until = i + 1
+			}
+			done, out, err := r.inPlace(ctx, passes[i:until], at, number)
 			if err != nil {
 				return nil, err
 			}
 			if done > 0 {
 				if out != mine {
 					mine.Release()
+				}
+				for _, s := range passes[i : i+done] {
+					key += "|" + s.key(number)
 				}
 				at, mine, i = out, out, i+done-1
 				continue
@@ -123,7 +164,9 @@ func (r *Renderer) RenderAs(ctx context.Context, p *Plan, src Source, n, number 
 			if err := ctx.Err(); err != nil {
 				return nil, err
 			}
-			r.put(key, next)
+			if !large || i > last {
+				r.put(key, next)
+			}
 		}
 		if mine != nil && next != mine {
 			mine.Release()
@@ -283,23 +326,61 @@ func (r *Renderer) trace(pass string, began time.Time) {
 	}
 }
 
+// large tells that no more than one picture of the plan's raster could be kept: then only what the last pass left that needs all of it is,
+// and what leads there is made in place.
+func (r *Renderer) large(p *Plan) bool {
+	return r.kept.Limit() > 0 && 2*12*int64(p.raster.W)*int64(p.raster.H) > r.kept.Limit()
+}
+
+// wholeKey is the name of the whole of frame n as passes leave it.
+func (p *Plan) wholeKey(src Source, passes []pass, n, number int) string {
+	_, key := p.headKeys(src, n, Region{})
+	for _, s := range passes {
+		key += "|" + s.key(number)
+	}
+	return key
+}
+
+// Keeps tells that frame n is large, and that no more than a part of it has still to be made.
+func (r *Renderer) Keeps(ctx context.Context, p *Plan, src Source, n, number int) bool {
+	last := p.lastWhole()
+	if last < 0 || !r.large(p) || p.region.whole() {
+		return false
+	}
+	passes, err := r.bound(ctx, p, p.at(n, number), src)
+	return err == nil && r.kept.Has(p.wholeKey(r.footage(p, src, n), passes[:last+1], n, number))
+}
+
+// headKeys are the names of frame n as light at the plan's raster, and of that after the plan's first matrix.
+func (p *Plan) headKeys(src Source, n int, part Region) (base, key string) {
+	base = fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.Key(), p.encoding.Key())
+	return base, fmt.Sprintf("%s %v", base, p.head)
+}
+
 // head brings frame n to scene-linear light at the plan's raster and sends it through the plan's
 // first matrix. Where the raster is the source's own, decoding and matrix are one pass; where it is
 // not, the light before the matrix is kept, so that a change of exposure need not read the source.
-func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region) (*frame.Frame, string, error) {
-	base := fmt.Sprintf("%s#%d@%dx%d%s:%s", src.Key(), n, p.raster.W, p.raster.H, part.Key(), p.encoding.Key())
-	key := fmt.Sprintf("%s %v", base, p.head)
+// It tells whether the picture was made now, and keeps it if it is to.
+func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region, keep bool) (light *frame.Frame, key string, fresh bool, err error) {
+	base, key := p.headKeys(src, n, part)
 	if f := r.get(key); f != nil {
-		return f, key, nil
+		return f, key, false, nil
 	}
-	light := r.get(base)
-	if light == nil {
+	put := func(key string, f *frame.Frame) {
+		if keep {
+			r.put(key, f)
+		}
+	}
+	light = r.get(base)
+	fresh = light == nil
+	if fresh {
 		f, err := src.Frame(ctx, n)
 		if err != nil {
-			return nil, "", err
+			return nil, "", false, err
 		}
 		began := time.Now()
 		own := f.W == p.raster.W && f.H == p.raster.H
+		given := f
 		if own {
 			f = cut(f, part)
 		}
@@ -307,37 +388,41 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 		if own {
 			m = p.head
 		}
-		whole, ok := src.(integral)
-		if light, err = p.intake(ctx, f, m, own, ok && whole.Integral()); err != nil {
-			return nil, "", err
+		sound, ok := src.(integral)
+		mine := gives(src)
+		if light, err = p.intake(ctx, f, m, own, ok && sound.Integral(), mine || f != given); err != nil {
+			return nil, "", false, err
+		}
+		if mine && light != given {
+			given.Release()
 		}
 		if !own {
 			light = cut(light, part)
 		}
 		r.trace("intake", began)
 		if own {
-			r.put(key, light)
-			return light, key, nil
+			put(key, light)
+			return light, key, true, nil
 		}
-		r.put(base, light)
+		put(base, light)
 	}
 	if p.head == colour.Identity {
-		return light, base, nil
+		return light, base, fresh, nil
 	}
 	f, err := fuse(ctx, []Pointwise{&matrixOp{p.head}}, light, n, 0, 0)
 	if err != nil {
-		return nil, "", err
+		return nil, "", false, err
 	}
-	if r.kept.Limit() == 0 {
+	if r.kept.Limit() == 0 || !keep && fresh {
 		light.Release()
 	}
-	r.put(key, f)
-	return f, key, nil
+	put(key, f)
+	return f, key, true, nil
 }
 
 // intake decodes code values to scene-linear ACEScg, multiplies by m, and brings the picture to the
-// plan's raster, in light, unless it has it as its own. Codes that are sound need not be mended.
-func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound bool) (*frame.Frame, error) {
+// plan's raster, in light, unless it has it as its own. Codes that are sound need not be mended. Over f itself where that may be.
+func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, own, sound, over bool) (*frame.Frame, error) {
 	m := head.Mul(p.encoding.ToACEScg().Scale(p.encoding.Anchor)).Row12()
 	mend := !sound || wide(head) || wild(p.encoding)
 	decode := func(to [][]float32, y int) {
@@ -379,7 +464,10 @@ func (p *Plan) intake(ctx context.Context, f *frame.Frame, head colour.Matrix, o
 			}
 		}, p.raster.W, p.raster.H)
 	}
-	out := frame.Get(f.W, f.H, f.Planes)
+	out := f
+	if !over {
+		out = frame.Get(f.W, f.H, f.Planes)
+	}
 	return out, frame.Bands(ctx, f.H, 32, func(y0, y1 int) {
 		rows := make([][]float32, f.Planes)
 		for y := y0; y < y1; y++ {

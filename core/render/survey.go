@@ -129,7 +129,7 @@ func (r *Renderer) survey(ctx context.Context, p *Plan, index int, src Source) (
 		var pictures []*frame.Frame
 		last := p.passes[index].area.(Surveyed)
 		for _, f := range frames {
-			at, _, err := r.head(ctx, p, src, f, Region{})
+			at, _, _, err := r.head(ctx, p, src, f, Region{}, true)
 			if ctx.Err() != nil {
 				return nil, ctx.Err()
 			}

@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"math"
 	"sort"
-	"sync"
 
 	"gonum.org/v1/gonum/dsp/fourier"
 	"gonum.org/v1/gonum/mat"
 
+	"velours/core/cache"
 	"velours/core/vec"
 )
 
@@ -33,19 +33,23 @@ type separable struct {
 	weights []float32
 }
 
-var rings sync.Map
+var rings = cache.Results[*sampled]{Size: 256}
 
 // sample computes the spread, all bounces, averaged over cells of the given pitch (mm), normalised to
 // sum 1. Where near and far are wanted apart, far is there on a coarse grid too.
 func sample(b Base, pitch float64, apart bool) *sampled {
-	key := fmt.Sprintf("%v|%.6f", b, pitch)
+	key := fmt.Sprintf("%v|%v", b, pitch)
 	coarse := max(1, int(math.Round(farPitch/pitch)))
 	if apart && coarse == 1 {
 		key += "|apart"
 	}
-	if s, ok := rings.Load(key); ok {
-		return s.(*sampled)
-	}
+	s, _ := rings.GetStored("spread of a base", key, writeSampled, readSampled, func() (*sampled, error) {
+		return sampleNow(b, pitch, coarse, apart), nil
+	})
+	return s
+}
+
+func sampleNow(b Base, pitch float64, coarse int, apart bool) *sampled {
 	r := max(int(math.Ceil(ringReach/pitch)), 2)
 	n := 2*r + 1
 	grid := bounces(b, cells(b, pitch, r), pitch, r)
@@ -78,7 +82,6 @@ func sample(b Base, pitch float64, apart bool) *sampled {
 		s.near = separate(inner(near, r, rn), rn, nearRank, 0)
 		s.far = separate(far, rc, farRank, 0)
 	}
-	rings.Store(key, s)
 	return s
 }
 

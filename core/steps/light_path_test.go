@@ -171,6 +171,66 @@ func TestKeptSpreadsServeEveryPlan(t *testing.T) {
 	}
 }
 
+// handed gives its frames away, and counts them.
+type handed struct {
+	scene
+	read *int
+}
+
+func (g handed) Gives() bool { return true }
+func (g handed) Frame(ctx context.Context, n int) (*frame.Frame, error) {
+	*g.read++
+	return g.scene.Frame(ctx, n)
+}
+
+// Pictures so large that no two of them can be kept are made in place, and what is kept of them serves other parts and what comes later: the
+// same bits as in a renderer that keeps everything, the source read no more than once for what changes after the light that spreads.
+func TestLargePicturesAreMadeInPlace(t *testing.T) {
+	const w, h = 502, 402
+	read := 0
+	src := handed{scene{w, h}, &read}
+	tight := render.NewRenderer(w * h * 12 * 3 / 2)
+	all := []string{"lens.bloom.amount=30", "negative.halation.backing=100"}
+	for i, c := range []struct {
+		sets  []string
+		tap   look.Station
+		part  render.Region
+		reads int
+	}{
+		{all, look.Finish, render.Region{X: 100, Y: 50, W: 120, H: 90}, 1},
+		{all, look.Finish, render.Region{X: 180, Y: 80, W: 120, H: 90}, 1},
+		{append([]string{"print.lights.red=5"}, all...), look.Finish, render.Region{X: 180, Y: 80, W: 120, H: 90}, 1},
+		{all, look.Finish, render.Region{}, 1},
+		{all, look.Lens, render.Region{X: 10, Y: 20, W: 50, H: 60}, 2},
+		{append([]string{"balance.exposure.stops=0.5"}, all...), look.Finish, render.Region{X: 10, Y: 20, W: 50, H: 60}, 3},
+		{append([]string{"finish.overall.film=60"}, all...), look.Finish, render.Region{X: 10, Y: 20, W: 50, H: 60}, 5},
+		{append([]string{"finish.texture.fine=30"}, all...), look.Finish, render.Region{X: 10, Y: 20, W: 50, H: 60}, 6},
+		{[]string{"negative.halation.amount=0"}, look.Finish, render.Region{X: 10, Y: 20, W: 50, H: 60}, 7},
+	} {
+		plan, err := render.Compile(t.Context(), filmLook(t, c.sets...), logC3, render.Raster{W: w, H: h}, c.tap)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, err := tight.Render(t.Context(), plan.In(c.part), src, 3)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, err := render.NewRenderer(1<<30).Render(t.Context(), plan.In(c.part), src.scene, 3)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !equal(got, want) {
+			t.Errorf("%d, %v, after %s: another picture than without being large", i, c.sets, c.tap)
+		}
+		if read > c.reads {
+			t.Errorf("%d, %v: the source was read %d times, want %d at most", i, c.sets, read, c.reads)
+		}
+		if tight.Used() > w*h*12*3/2 {
+			t.Errorf("%d: %d bytes are kept", i, tight.Used())
+		}
+	}
+}
+
 // Every vector width gives the same bits; the plain form agrees within 16/65535 after the whole path.
 func TestVectorFormsAgree(t *testing.T) {
 	if os.Getenv("VELOURS_EXPECT_VECTORS") != "" && len(vec.Backends()) < 2 {

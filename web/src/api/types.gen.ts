@@ -1475,6 +1475,12 @@ export interface View {
   share?: number
 }
 
+export interface WaitNotice {
+  type: 'wait'
+  of: string
+  place: number
+}
+
 export interface WedgeStep {
   stops: number
   density: [number, number, number]
@@ -1492,7 +1498,7 @@ export type Request = PictureRequest | RibbonRequest | PinRequest | PlayRequest 
 
 export type Reply = ProblemReply | PictureReply | ScopeReply | FillReply | ProbeReply | PickReply | TonesReply | SkinReply | NoEffectReply | LikenessReply | GrainReply | AlikeReply | CutsReply | MeasureReply
 
-export type Notice = ShotNotice | LevelsNotice | ReelsNotice | AssetsNotice | DeliveryNotice
+export type Notice = ShotNotice | LevelsNotice | ReelsNotice | AssetsNotice | DeliveryNotice | WaitNotice
 
 /** What answers each request, if no problem does. */
 export interface Replies {

@@ -21,6 +21,7 @@ export function Transport() {
   const zoom = useStudio((s) => s.zoom)
   const view = useStudio((s) => s.view)
   const stage = useStudio((s) => s.picture?.reply.stage)
+  const waits = useStudio((s) => s.waits)
   const ms = useStudio((s) => s.picture?.reply.ms)
   if (!shot) return <div className="border-t border-line" />
   const moving = shot.frames > 1
@@ -144,13 +145,15 @@ export function Transport() {
       <Views />
       <Tip
         help={
-          playing
-            ? share < 1
-              ? `Frames at ${part(share)} of their raster, so that time is kept. Exact ones are made meanwhile: the bar below the track grows.`
-              : 'Exact frames, as many a second as are told.'
-            : stage === 'exact'
-              ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.`
-              : 'A quick draft; the exact picture follows when the hand rests.'
+          waits
+            ? 'Other pictures take the memory there is; this one is made when its turn comes.'
+            : playing
+              ? share < 1
+                ? `Frames at ${part(share)} of their raster, so that time is kept. Exact ones are made meanwhile: the bar below the track grows.`
+                : 'Exact frames, as many a second as are told.'
+              : stage === 'exact'
+                ? `The exact picture, pixel for pixel, made in ${Math.round(ms ?? 0)} ms.`
+                : 'A quick draft; the exact picture follows when the hand rests.'
         }
         side="top"
       >
@@ -158,7 +161,13 @@ export function Transport() {
           className={`w-[66px] whitespace-nowrap text-right ${playing && share < 1 ? 'text-amber' : stage === 'exact' ? 'text-soft' : 'text-dim'}`}
           data-testid="stage"
         >
-          {playing ? (shownRate ? `${shownRate.toFixed(1)} fps${share < 1 ? ` ${part(share)}` : ''}` : '') : (stage ?? '')}
+          {playing
+            ? shownRate
+              ? `${shownRate.toFixed(1)} fps${share < 1 ? ` ${part(share)}` : ''}`
+              : ''
+            : waits
+              ? `waits: ${waits}`
+              : (stage ?? '')}
         </span>
       </Tip>
       <KeyTip

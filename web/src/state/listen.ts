@@ -27,6 +27,9 @@ export function listen(to: typeof studio) {
       case 'delivery':
         noteDelivery(notice.delivery)
         break
+      case 'wait':
+        if (notice.of === 'picture') to.set({ waits: notice.place })
+        break
     }
   }
 }

@@ -33,6 +33,8 @@ export interface State {
   message: string
   picture: Picture | null
   ribbon: Picture | null
+  /** The place in the line for memory in which the picture waits, 0 for none. */
+  waits: number
   thumbs: Record<number, Picture>
   zoom: Zoom
   /** Where the seen part lies in what does not fit, in shares. */
@@ -70,6 +72,7 @@ const start: State = {
   message: '',
   picture: null,
   ribbon: null,
+  waits: 0,
   thumbs: {},
   zoom: 'fit',
   pan: { x: 0.5, y: 0.5 },
@@ -201,7 +204,7 @@ class Studio extends Store<State> {
     judge.set({ show: '', step: '', other: null, noEffect: {}, bands: [], ...away(judge.get()) })
     scopes.set({ box: null, otherBox: null, reading: null })
     deactivate()
-    this.set({ shotId: id, selection, frame: card.frame, picture: null, ribbon: null, pan: { x: 0.5, y: 0.5 } })
+    this.set({ shotId: id, selection, frame: card.frame, picture: null, waits: 0, ribbon: null, pan: { x: 0.5, y: 0.5 } })
     try {
       await this.settled()
       const open = await api.shot(id)
@@ -540,7 +543,7 @@ class Studio extends Store<State> {
         if (--left === 0) done()
         if (reply.type === 'scope') receiveTrace('traces', reply, image)
         else if (image && !player.get().playing) {
-          this.set({ picture: { reply, image } })
+          this.set({ picture: { reply, image }, waits: 0 })
           if (reply.bands) judge.set({ bands: reply.bands })
         }
       },
