@@ -49,6 +49,7 @@ func main() {
 	delivering := flag.Bool("deliver", false, "time deliveries alone")
 	pathOnly := flag.Bool("path", false, "time the light path alone")
 	remembering := flag.Bool("memory", false, "what memory the program takes at most, alone")
+	named := flag.String("case", "", "with -memory, cases whose names have this `word` alone")
 	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
 	flag.Parse()
 	defer func() {
@@ -58,7 +59,7 @@ func main() {
 		}
 	}()
 	if *remembering {
-		check(memory())
+		check(memory(*named))
 		return
 	}
 	if *delivering {

@@ -24,7 +24,7 @@ const memoryGiven = 3500
 
 // memory starts the program as a person does and prints how much memory it and what it starts take at most: five stills of a hundred
 // megapixels open at full size, four deliveries at 8192×4320, twenty windows.
-func memory() error {
+func memory(named string) error {
 	dir, err := os.MkdirTemp("", "velours-memory-")
 	if err != nil {
 		return err
@@ -64,6 +64,9 @@ func memory() error {
 		{"four deliveries at 8192×4320", func(ctx context.Context, p *running) error { return p.deliveries(ctx, movie) }},
 		{"twenty windows, dragging at 1280×720", func(ctx context.Context, p *running) error { return p.windows(ctx, 20) }},
 	} {
+		if !strings.Contains(c.name, named) {
+			continue
+		}
 		ctx, cancel := context.WithTimeout(context.Background(), 20*time.Minute)
 		p, err := launch(ctx, program, filepath.Join(dir, "data"), pictures)
 		if err != nil {

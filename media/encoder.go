@@ -30,6 +30,7 @@ type encoder struct {
 	colour  Colour
 	full    bool
 	frugal  bool
+	begun   bool // something was written
 
 	// Packed pictures wait in a queue that a goroutine of its own empties into the pipe, so that nobody waits for the encoder alone; what it has
 	// taken is packed into again.
@@ -250,7 +251,14 @@ func (e *encoder) write(f *frame.Frame) error {
 	select {
 	case buf = <-e.empty:
 	default:
+		if e.frugal && e.begun { // there is one alone
+			select {
+			case buf = <-e.empty:
+			case <-e.broken:
+			}
+		}
 	}
+	e.begun = true
 	select {
 	case <-e.broken:
 		e.wait()

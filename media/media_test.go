@@ -1,6 +1,7 @@
 package media
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"math"
@@ -237,6 +238,30 @@ func TestLayouts(t *testing.T) {
 		l := layoutOf(&Info{Format: c.format, W: c.w, H: 4})
 		if l.name != c.name || l.yuv != c.yuv || l.alpha != c.alpha || l.depth != c.depth || l.bytes() != c.bytes {
 			t.Errorf("%s: %+v, %d bytes; want %+v", c.format, l, l.bytes(), c)
+		}
+	}
+}
+
+// A delivery that takes as little memory as can be is the same, and so is its end when the encoder dies.
+func TestFrugalDeliveriesAreTheSame(t *testing.T) {
+	need(t)
+	for _, ext := range []string{".mov", ".mkv", ".exr", ".dpx"} {
+		var files [2][]byte
+		for i, frugal := range []bool{false, true} {
+			name := filepath.Join(t.TempDir(), "a"+ext)
+			n := 4
+			if ext == ".exr" || ext == ".dpx" {
+				n = 1
+			}
+			write(t, name, Options{Frugal: frugal}, n)
+			data, err := os.ReadFile(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			files[i] = data
+		}
+		if !bytes.Equal(files[0], files[1]) {
+			t.Errorf("%s: %d bytes, and %d when frugal", ext, len(files[0]), len(files[1]))
 		}
 	}
 }
