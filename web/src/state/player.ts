@@ -145,7 +145,8 @@ class Player extends Store<Playing> {
   private tick = (now: number) => {
     this.loop = requestAnimationFrame(this.tick)
     const step = 1000 / (this.host.shot?.rate || 24)
-    if (this.get().pace === 'time') this.keepTime(now, step)
+    // grain that moves on a still frame is judged, so that is always exact
+    if (this.get().pace === 'time' && this.get().playing === 'shot') this.keepTime(now, step)
     else {
       this.askAhead(0)
       const picture = this.ready.get(this.at)
@@ -168,7 +169,7 @@ class Player extends Store<Playing> {
     if (!this.due) {
       if (!this.enough(now, step)) return
       this.due = now
-      this.fill(this.base!, { ...this.span, still: this.get().playing === 'still' }, true)
+      this.fill(this.base!, this.span, true)
     }
     const there = now >= this.due - 8 && this.ready.has(this.at)
     const n = there ? this.at : this.passed.findLast((m) => this.ready.has(m))
