@@ -136,7 +136,7 @@ func (s *Sessions) frameKeys(ctx context.Context, v View) (func(View) string, er
 		return nil, err
 	}
 	v.Look, v.Above, v.Encoding = nil, nil, ""
-	v.Frame, v.Number, v.Draft = 0, nil, false
+	v.Frame, v.Number, v.Draft, v.Share = 0, nil, false, 0
 	doc, err := json.Marshal(v)
 	if err != nil {
 		return nil, err
@@ -147,10 +147,14 @@ func (s *Sessions) frameKeys(ctx context.Context, v View) (func(View) string, er
 	}
 	sum := sha256.Sum256([]byte(string(doc) + "|" + other + "|" + content + "|" + recorded(c.encoding) + "|" + c.src.Key()))
 	return func(v View) string {
+		key := fmt.Sprintf("%x %d", sum, v.Frame)
 		if v.Number != nil {
-			return fmt.Sprintf("%x %d as %d", sum, v.Frame, *v.Number)
+			key += fmt.Sprintf(" as %d", *v.Number)
 		}
-		return fmt.Sprintf("%x %d", sum, v.Frame)
+		if v.Share > 0 {
+			key += fmt.Sprintf(" at %g", v.Share)
+		}
+		return key
 	}, nil
 }
 
@@ -193,7 +197,11 @@ func (s *Sessions) Finished(ctx context.Context, v View) (*Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	key := keys(v)
+	return s.finished(ctx, v, keys(v))
+}
+
+// finished is Finished of a view whose key is known.
+func (s *Sessions) finished(ctx context.Context, v View, key string) (*Image, error) {
 	if im, ok := s.frames.get(key); ok {
 		return im, nil
 	}

@@ -106,22 +106,23 @@ func (s *Sessions) Play(ctx context.Context, v View, pace *Pace, within time.Dur
 	if im, ok := s.frames.get(keys(v)); ok {
 		return im, 1, nil
 	}
-	began := time.Now()
+	share := 1.0
 	if within > 0 {
 		w := v.CropW
 		if w == 0 {
 			w = v.W
 		}
-		v.Share = pace.Share(float64(within)/1e6, w)
+		if share = pace.Share(float64(within)/1e6, w); share < 1 {
+			v.Share = share
+		}
 	}
-	im, err := s.Finished(ctx, v)
+	began := time.Now()
+	im, err := s.finished(ctx, v, keys(v))
 	if err != nil {
 		return nil, 0, err
 	}
-	if within <= 0 || v.Share == 1 {
-		pace.Took(v.Share, float64(time.Since(began))/1e6)
-		return im, 1, nil
+	if within > 0 {
+		pace.Took(share, float64(time.Since(began))/1e6)
 	}
-	pace.Took(v.Share, float64(time.Since(began))/1e6)
-	return im, v.Share, nil
+	return im, share, nil
 }

@@ -1,8 +1,10 @@
 package studio
 
 import (
+	"fmt"
 	"math/rand/v2"
 	"testing"
+	"time"
 )
 
 // The finest raster whose pictures are there in time is found, whatever a picture's fixed and its growing part are, and kept to.
@@ -75,5 +77,43 @@ func TestPaceOfSmallPictures(t *testing.T) {
 		if got := p.Share(40, c.width); got != c.want {
 			t.Errorf("%d pixels wide: at %g, want %g", c.width, got, c.want)
 		}
+	}
+}
+
+// What plays is exact where that is kept or where there is the time, and kept as such; else it has the raster that is told, of the same shape.
+func TestPlayAtAShare(t *testing.T) {
+	s, shot, _ := small(t, 3)
+	v := View{Shot: shot.ID, W: 48, H: 27}
+	stretch := Stretch{From: 0, To: 3}
+	kept := func() string { return fmt.Sprint(must(s.Kept(ctx, v, stretch))) }
+	play := func(frame int, pace *Pace, within time.Duration) (*Image, float64) {
+		t.Helper()
+		w := v
+		w.Frame = frame
+		im, share, err := s.Play(ctx, w, pace, within)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return im, share
+	}
+	whole := must(s.Picture(ctx, v))
+	if im, share := play(0, &Pace{}, time.Hour); share != 1 || im.W != whole.W || kept() != "[[0 1]]" {
+		t.Errorf("with an hour a frame: at %g, %d wide, kept %s", share, im.W, kept())
+	}
+	slow := &Pace{begun: true, at: 2, last: 4}
+	v.W, v.H = 1280, 720 // nothing is larger than the shot, but the raster that is asked for tells how coarse it may be
+	whole = must(s.Picture(ctx, v))
+	im, share := play(1, slow, time.Millisecond)
+	if share != shares[2] || 2*im.W != whole.W || im.H != whole.H/2 {
+		t.Errorf("with a millisecond: at %g, %d×%d", share, im.W, im.H)
+	}
+	if kept() != "[]" {
+		t.Errorf("lower ones count as exact: %s", kept())
+	}
+	if im, share := play(1, slow, 0); share != 1 || im.W != whole.W || kept() != "[[1 2]]" {
+		t.Errorf("as long as it takes: at %g, %d wide, kept %s", share, im.W, kept())
+	}
+	if _, share := play(1, slow, time.Millisecond); share != 1 {
+		t.Errorf("an exact one is kept, and it was made at %g", share)
 	}
 }

@@ -124,6 +124,7 @@ function Screen({
 }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const played = useRef<Picture | null>(null)
+  const shown = useRef<Picture | null>(null)
   const wipe = judge.use((s) => s.wipe)
   const playing = player.use((s) => s.playing)
   const share = player.use((s) => s.share)
@@ -131,7 +132,10 @@ function Screen({
 
   useEffect(() => {
     const c = canvas.current!
-    const now = playing && !held && played.current ? played.current : picture
+    // what was played last stays until the picture at rest is there
+    if (!playing && picture !== shown.current) played.current = null
+    shown.current = picture
+    const now = !held && played.current ? played.current : picture
     if (!now) {
       c.width = 1
       c.height = 1
@@ -155,9 +159,6 @@ function Screen({
       player.paint = null
     }
   }, [label, over, wipe, held])
-  useEffect(() => {
-    if (!playing) played.current = null
-  }, [playing])
 
   return (
     <canvas

@@ -189,10 +189,11 @@ class Player extends Store<Playing> {
   /** Tells that time can begin to run: the first round, at the pace at which frames have come, needs no more than are there. */
   private enough(now: number, step: number) {
     const there = this.ready.size
+    if (now - this.began > LONGEST) return there > 0
     const round = this.span.to - this.span.from
     if (there < Math.min(FIRST, round)) return false
     const pace = (now - this.began) / there // ms a frame, the first of which take longest
-    return there >= Math.min(AHEAD, round * (1 - step / pace)) || now - this.began > LONGEST
+    return there >= Math.min(AHEAD, round * (1 - step / pace))
   }
 
   /** The time of a frame is over. The first of such is being made, and is shown as soon as it is there; what waits behind it need not be made. */

@@ -466,19 +466,20 @@ class Studio extends Store<State> {
   }
   /** While it plays, the scopes and the other side are drafts of a frame now and then; the next is asked for when the last is there. */
   follow() {
-    const { own, other } = this.following
-    if (!own && asks().length > 0) {
-      this.following.own = true
-      this.askShot(true, () => (this.following.own = false))
+    const now = performance.now()
+    if (now > this.following.own && asks().length > 0) {
+      this.following.own = now + FOLLOWED
+      this.askShot(true, () => (this.following.own = 0))
     }
-    if (!other) {
-      this.following.other = true
-      this.askOther(true, () => (this.following.other = false))
+    if (now > this.following.other) {
+      this.following.other = now + FOLLOWED
+      this.askOther(true, () => (this.following.other = 0))
     }
   }
-  private following = { own: false, other: false }
+  /** Until when an answer is waited for: it may never come, where something else was asked for in its place. */
+  private following = { own: 0, other: 0 }
   rest() {
-    this.following = { own: false, other: false }
+    this.following = { own: 0, other: 0 }
     this.refresh(false)
     this.rememberFrame()
   }
@@ -641,6 +642,9 @@ class Studio extends Store<State> {
     this.wire.stop(channel)
   }
 }
+
+/** How long a draft of what plays is waited for before it is asked for again, in milliseconds. */
+const FOLLOWED = 2000
 
 /** The room between two pictures side by side, in pixels of the screen. */
 export const GAP = 8
