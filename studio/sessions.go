@@ -146,14 +146,11 @@ func (s *Sessions) inspect(ctx context.Context, file, name, encoding string, giv
 			}
 		}
 	}
-	t, err := s.room.take(ctx, onScreen, pictureNeed(r, 0, render.Raster{}), told(ctx))
+	t, err := s.takeForScreen(ctx, pictureNeed(r, 0, render.Raster{}))
 	if err != nil {
 		return nil, err
 	}
 	defer t.release()
-	if t.need.here > largeNeed {
-		sweep()
-	}
 	first, err := r.Frame(ctx, 0)
 	if err != nil {
 		return nil, wrapInput(err)

@@ -10,9 +10,10 @@ import (
 	"velours/media"
 )
 
-// workspace is the memory there is for work. Who works takes what it needs beforehand, and waits its turn where that is not there: pictures
-// for the screen among themselves, deliveries among themselves, in the order in which they came. A piece of work that is larger than all of it
-// is done alone. What work needs beyond what is set apart for it, caches give up meanwhile. It is safe for concurrent use.
+// workspace is the memory there is for work. Who works takes what it needs beforehand, and waits its turn where that is not there: usual
+// pictures for the screen among themselves, large ones, and deliveries, each in the order in which they came, so that nobody's hand waits for
+// another's large still. A piece of work that is larger than there is room for is done alone. What work needs beyond what is set apart for it,
+// caches give up meanwhile. It is safe for concurrent use.
 type workspace struct {
 	all   int64 // bytes that work may take, caches empty
 	apart int64 // of them, those that caches never have
@@ -33,10 +34,22 @@ type workspace struct {
 type purpose int
 
 const (
-	onScreen purpose = iota
+	usual purpose = iota
+	large
 	delivered
 	purposes
 )
+
+// largeNeed is from how much on a picture counts as large, in bytes.
+const largeNeed = 256 << 20
+
+// onScreen is the purpose of a picture for the screen.
+func onScreen(n need) purpose {
+	if n.sum() > largeNeed {
+		return large
+	}
+	return usual
+}
 
 // need is what a piece of work takes, in bytes: here, and in programs that it starts.
 type need struct{ here, others int64 }
@@ -46,7 +59,7 @@ func (n need) sum() int64 { return n.here + n.others }
 type waiting struct {
 	need  need
 	ready chan struct{}
-	told  func(place int)
+	place chan int // the newest alone
 }
 
 // take waits for memory. told, if not nil, is told the place in the line, 1 for the next, whenever that
@@ -63,16 +76,20 @@ func (w *workspace) take(ctx context.Context, p purpose, n need, told func(place
 	if told == nil {
 		told = func(int) {}
 	}
-	me := &waiting{n, make(chan struct{}), told}
+	me := &waiting{n, make(chan struct{}), make(chan int, 1)}
 	w.queue[p] = append(w.queue[p], me)
-	place := len(w.queue[p])
+	me.place <- len(w.queue[p])
 	w.mu.Unlock()
-	told(place)
-	select {
-	case <-me.ready:
-		told(0)
-		return t, nil
-	case <-ctx.Done():
+	for left := false; !left; {
+		select {
+		case place := <-me.place:
+			told(place)
+		case <-me.ready:
+			told(0)
+			return t, nil
+		case <-ctx.Done():
+			left = true
+		}
 	}
 	w.mu.Lock()
 	for i, other := range w.queue[p] {
@@ -118,15 +135,19 @@ func (t *ticket) keep(bytes int64) {
 	t.w.hold(t.purpose, need{here: bytes}, -1)
 }
 
-// fits tells that work can begin. Deliveries leave half of the memory to the screen; what works alone can always. w.mu is held.
+// fits tells that work can begin: usual pictures in what is set apart, large ones in what caches have beside deliveries, and these in half of
+// all. What works alone can always. w.mu is held.
 func (w *workspace) fits(p purpose, n need) bool {
-	switch {
-	case w.working[p] == 0:
+	if w.working[p] == 0 {
 		return true
-	case p == delivered:
-		return w.held[p]+n.sum() <= w.all/2
 	}
-	return w.held[onScreen]+w.held[delivered]+n.sum() <= w.all
+	switch p {
+	case usual:
+		return w.held[usual]+n.sum() <= w.apart
+	case large:
+		return w.held[large]+w.held[delivered]+n.sum() <= w.all-w.apart
+	}
+	return w.held[delivered]+n.sum() <= w.all/2
 }
 
 // hold notes memory that is taken, 1, or given back, −1, and has caches give up what is needed. w.mu is held.
@@ -158,7 +179,11 @@ func (w *workspace) admit() {
 			*q = (*q)[1:]
 		}
 		for i, next := range *q {
-			go next.told(i + 1)
+			select { // one that was not told yet is out of date
+			case <-next.place:
+			default:
+			}
+			next.place <- i + 1
 		}
 	}
 }
@@ -222,26 +247,25 @@ func keeping(ctx context.Context, bytes int) {
 // rendered renders frame n of a source as if it were frame number, once there is the memory for it.
 func (s *Sessions) rendered(ctx context.Context, plan *render.Plan, src render.Source, n, number int) (*frame.Frame, error) {
 	needs := pictureNeed(src, n, plan.Raster())
-	if s.render.Keeps(ctx, plan, src, n, number) { // a part of a large picture that is there
-		needs = need{}
+	if onScreen(needs) == large && s.render.Keeps(ctx, plan, src, n, number) { // no more than a part is made, of what is there
+		return s.render.RenderAs(ctx, plan, src, n, number)
 	}
-	t, err := s.room.take(ctx, onScreen, needs, told(ctx))
+	t, err := s.takeForScreen(ctx, needs)
 	if err != nil {
 		return nil, err
 	}
 	defer t.release()
-	if needs.here > largeNeed {
-		sweep()
-	}
 	return s.render.RenderAs(context.WithValue(ctx, ticketKey{}, t), plan, src, n, number)
 }
 
-// largeNeed is from how much on memory is swept before it is used, in bytes: what was given up would else lie there until the collector comes
-// to it, beside what is made now.
-const largeNeed = 256 << 20
-
-// sweep frees what nobody holds any more. Released pictures of another size are held through one collection.
-func sweep() {
-	runtime.GC()
-	runtime.GC()
+// takeForScreen takes memory for a picture. What was given up before is swept first for a large one: it would else lie there until the
+// collector comes to it, beside what is made now.
+func (s *Sessions) takeForScreen(ctx context.Context, n need) (*ticket, error) {
+	p := onScreen(n)
+	t, err := s.room.take(ctx, p, n, told(ctx))
+	if err == nil && p == large {
+		runtime.GC()
+		runtime.GC() // released pictures are held through one collection
+	}
+	return t, err
 }

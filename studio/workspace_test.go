@@ -21,7 +21,7 @@ func TestWorkspaceKeepsWithin(t *testing.T) {
 	var held [purposes]atomic.Int64
 	var wait sync.WaitGroup
 	for i := range 300 {
-		p := purpose(i % 2)
+		p := purpose(i % int(purposes))
 		r := rand.New(rand.NewPCG(7, uint64(i)))
 		n := need{here: int64(r.IntN(400)), others: int64(r.IntN(200))}
 		if i%50 == 0 {
@@ -38,10 +38,7 @@ func TestWorkspaceKeepsWithin(t *testing.T) {
 				return
 			}
 			now := held[p].Add(n.sum())
-			limit := int64(1000)
-			if p == delivered {
-				limit = 500
-			}
+			limit := [purposes]int64{usual: 200, large: 800, delivered: 500}[p]
 			if now > limit && now != n.sum() {
 				t.Errorf("%d are held for %d at once", now, p)
 			}
@@ -68,10 +65,12 @@ func TestWorkspaceTellsThePlace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if free, err := w.take(t.Context(), onScreen, need{here: 400}, nil); err != nil { // the screen does not wait for deliveries
-		t.Fatal(err)
-	} else {
-		free.release()
+	for _, p := range []purpose{usual, large} { // the screen does not wait for deliveries, nor for what is large
+		free, err := w.take(t.Context(), p, need{here: 400}, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer free.release()
 	}
 	type news struct{ who, place int }
 	heard := make(chan news, 100)
