@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"velours/core/cache"
+	"velours/core/frame"
 )
 
 // A movie of long groups is kept on the disk as it was decoded, beyond what is in memory: the same bytes, without a decoder, up to the
@@ -162,5 +163,80 @@ func TestWholeFramesHaveNoProxies(t *testing.T) {
 	defer r.Close()
 	if r.KeepOn(p); r.Slow() {
 		t.Errorf("frames of %s are kept on the disk", r.Info.Codec)
+	}
+}
+
+// A reader that has room for a frame or two reads on in order with the decoder that it has: what is read ahead pushes nothing out.
+func TestReadingAheadPushesNothingOut(t *testing.T) {
+	need(t)
+	ctx := context.Background()
+	name := filepath.Join(t.TempDir(), "long.mp4")
+	write(t, name, Options{Codec: "h264"}, 16)
+	for _, room := range []int64{1, 2, 3} {
+		r, err := Open(ctx, name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.cache = cache.New[int, []byte](room * int64(r.layout.bytes()))
+		var first *decoder
+		for n := range 16 {
+			if _, err := r.Frame(ctx, n); err != nil {
+				t.Fatal(err)
+			}
+			r.mu.Lock()
+			if n == 0 {
+				first = r.decoder
+			}
+			if r.decoder != first {
+				t.Errorf("room for %d: the decoder was begun anew at frame %d", room, n)
+				first = r.decoder
+			}
+			r.mu.Unlock()
+		}
+		r.Close()
+	}
+}
+
+// The decoder of large frames ends when it has rested, and the next frame begins another; that of usual frames stays.
+func TestDecodersOfLargeFramesDoNotLinger(t *testing.T) {
+	need(t)
+	ctx := context.Background()
+	name := filepath.Join(t.TempDir(), "long.mp4")
+	write(t, name, Options{Codec: "h264"}, 6)
+	wasLarge, wasWarm := largeFrame, warmth
+	defer func() { largeFrame, warmth = wasLarge, wasWarm }()
+	warmth = 20 * time.Millisecond
+	warm := func(r *Reader) bool {
+		r.mu.Lock()
+		defer r.mu.Unlock()
+		return r.decoder != nil
+	}
+	for _, large := range []bool{false, true} {
+		if large {
+			largeFrame = 1
+		}
+		r, err := Open(ctx, name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Close()
+		var was *frame.Frame
+		for _, n := range []int{2, 4, 2} {
+			f, err := r.Frame(ctx, n)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if n == 2 && was != nil && f.Row(0, 3)[5] != was.Row(0, 3)[5] {
+				t.Error("another decoder, another frame")
+			}
+			if n == 2 {
+				was = f
+			}
+			if large {
+				settle(t, func() bool { return !warm(r) })
+			} else if time.Sleep(5 * warmth); !warm(r) {
+				t.Error("the decoder of usual frames ended")
+			}
+		}
 	}
 }

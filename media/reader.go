@@ -322,10 +322,11 @@ func (r *Reader) rest() {
 }
 
 // largeFrame is the size of a frame in bytes from which on a decoder is not kept warm for longer than warmth, nor has frames of its own for each
-// of its threads.
-const largeFrame = 64 << 20
-
-const warmth = 3 * time.Second
+// of its threads. Both are variable for tests.
+var (
+	largeFrame = 64 << 20
+	warmth     = 3 * time.Second
+)
 
 // cool ends a decoder that has rested since warmth ago.
 func (r *Reader) cool() {

@@ -70,9 +70,16 @@ func findRequest(name string) *request {
 	return nil
 }
 
+// arrival is what is told of a message before it is read as what it asks for.
+type arrival struct {
+	Asked
+	// InTurn stands in it as in PictureRequest.
+	InTurn bool `json:"inTurn"`
+}
+
 // read tells what a message asks for.
-func read(data []byte) (Asked, *request, error) {
-	var a Asked
+func read(data []byte) (arrival, *request, error) {
+	var a arrival
 	if err := checkDepth(data); err != nil {
 		return a, nil, err
 	}

@@ -26,7 +26,7 @@ type window struct {
 
 	played, strip line         // of frames that are played, of pictures of a test strip
 	pace          studio.Pace  // of what plays
-	playhead      atomic.Int64 // the frame that was played last, −1 before there is one
+	playhead      atomic.Int64 // the frame that was asked for last to be played
 
 	mu   sync.Mutex
 	busy map[string]*work
@@ -56,10 +56,10 @@ func (s *Server) window(c *gin.Context) {
 		asked, r, err := read(data)
 		switch {
 		case err != nil:
-			w.send(ctx, &ProblemReply{replied("problem", asked), err.Error()}, nil)
+			w.send(ctx, &ProblemReply{replied("problem", asked.Asked), err.Error()}, nil)
 		case r.name == "stop": // at once, not behind what it is to end
 			if err := w.answer(ctx, r, data); err != nil {
-				w.send(ctx, &ProblemReply{replied("problem", asked), err.Error()}, nil)
+				w.send(ctx, &ProblemReply{replied("problem", asked.Asked), err.Error()}, nil)
 			}
 		default:
 			w.start(ctx, asked, r, data)
@@ -127,17 +127,11 @@ func (l *line) join() (turn func() (done func())) {
 }
 
 // lineOf is the line in which a request stands, nil for none.
-func (w *window) lineOf(data []byte) *line {
-	var q struct {
-		Type   string
-		InTurn bool
-	}
-	switch err := json.Unmarshal(data, &q); {
-	case err != nil:
-		return nil
-	case q.Type == "play":
+func (w *window) lineOf(a arrival) *line {
+	switch {
+	case a.Type == "play":
 		return &w.played
-	case q.InTurn:
+	case a.InTurn:
 		return &w.strip
 	}
 	return nil
@@ -156,7 +150,8 @@ func (w *window) cancel(prefix string) {
 
 // start cancels what the channel was doing and begins the new request when that has stopped, which is
 // soon: so that at most one stale render is under way on a channel.
-func (w *window) start(ctx context.Context, q Asked, r *request, data []byte) {
+func (w *window) start(ctx context.Context, a arrival, r *request, data []byte) {
+	q := a.Asked
 	ctx, cancel := context.WithCancel(ctx)
 	mine := &work{q, cancel, make(chan struct{})}
 	w.mu.Lock()
@@ -167,7 +162,7 @@ func (w *window) start(ctx context.Context, q Asked, r *request, data []byte) {
 	w.busy[q.Channel] = mine
 	w.mu.Unlock()
 	turn := func() (done func()) { return func() {} }
-	if l := w.lineOf(data); l != nil {
+	if l := w.lineOf(a); l != nil {
 		turn = l.join()
 	}
 	go func() {
