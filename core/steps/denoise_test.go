@@ -134,6 +134,42 @@ func (s *shelf) Put(key string, f *frame.Frame) {
 	s.puts++
 }
 
+// Footage is cleaned once, whatever it is mixed with: a film at 60 % is so much of the film's picture, and the rest of the one without, of the same
+// clean frame.
+func TestFootageIsCleanedOnce(t *testing.T) {
+	const w, h = 192, 108
+	src := noisy{scene{w, h}, 0.02, 5, 2}
+	made := map[string]*frame.Frame{}
+	shelf := &shelf{frames: map[string]*frame.Frame{}}
+	for _, share := range []string{"100", "60", "0"} {
+		l := filmLook(t, "intake.denoise.amount=100", "finish.overall.film="+share)
+		plan, err := render.Compile(t.Context(), l, logC3, render.Raster{W: w, H: h}, look.Finish)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := render.NewRenderer(64 << 20)
+		r.Clean = shelf
+		if made[share], err = r.Render(t.Context(), plan, src, 1); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if shelf.puts != 1 {
+		t.Errorf("the frame was cleaned %d times", shelf.puts)
+	}
+	worst := 0.0
+	for p := range 3 {
+		for y := range h {
+			film, mixed, without := made["100"].Row(p, y), made["60"].Row(p, y), made["0"].Row(p, y)
+			for x := range mixed {
+				worst = max(worst, math.Abs(0.6*float64(film[x])+0.4*float64(without[x])-float64(mixed[x])))
+			}
+		}
+	}
+	if worst > 1e-5 {
+		t.Errorf("the mixture strays by %g from its parts", worst)
+	}
+}
+
 // A frame alone is that of the sequence bit for bit, on one core or two and in every form of the kernels but the plain one; the ends of a shot and a
 // frame that is missing are gone around; what was cleaned once is kept.
 func TestCleanFramesAreTheSame(t *testing.T) {
