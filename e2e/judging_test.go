@@ -311,7 +311,40 @@ func TestPlayingInTime(t *testing.T) {
 	})
 	t.Logf("lowest raster seen: %g", share)
 	until(t, "exact frames are made while it plays", func() bool { return counted(t, p, "share") == 1 && counted(t, p, "exact") > 24 })
-	p.Keyboard.MustType(input.Space)
+
+	t.Log("the other side and the scopes follow")
+	seen := func(canvas string) func() bool {
+		was := ""
+		return func() bool {
+			v, err := p.Eval(`(canvas) => document.querySelector(canvas)?.toDataURL() ?? ''`, canvas)
+			if err != nil {
+				t.Fatal(err)
+			}
+			now := v.Value.Str()
+			changed := was != "" && now != "" && now != was
+			was = now
+			return changed
+		}
+	}
+	p.MustElementR("button", "^Beside$").MustClick()
+	for range 3 { // again and again
+		until(t, "the side beside follows", seen("[data-testid=other]"))
+		until(t, "the parade follows", seen("[data-scope=parade] canvas"))
+	}
+	p.MustElementR("button", "^Beside$").MustClick()
+	until(t, "it plays on", func() bool { return counted(t, p, "late")+counted(t, p, "presented") > 0 })
+
+	t.Log("it stops on the frame that was shown last")
+	began := counted(t, p, "presented")
+	until(t, "a few frames are shown", func() bool { return counted(t, p, "presented") > began+5 })
+	if same := p.MustEval(`() => new Promise((done) => {
+		const canvas = document.querySelector('[data-testid=picture]')
+		const last = canvas.toDataURL()
+		for (const b of document.querySelectorAll('button')) if (b.textContent === 'Stop') b.click()
+		queueMicrotask(() => setTimeout(() => done(canvas.toDataURL() === last)))
+	})`).Bool(); !same {
+		t.Error("another frame came when it stopped")
+	}
 	exact(t, p)
 
 	t.Log("every frame exact")
