@@ -1,6 +1,10 @@
 package grade
 
-import "velours/core/vec"
+import (
+	"math"
+
+	"velours/core/vec"
+)
 
 // CDL is the correction of the ASC: slope, offset and power of each channel, then saturation with the
 // weights of BT.709 (ASC CDL 1.2; ACES S-2014-006).
@@ -23,27 +27,17 @@ const (
 
 func encodeCCT(row, t []float32) {
 	vec.Log2(t, row, cctCut)
-	for i, v := range row {
-		if v <= cctCut {
-			row[i] = cctSlope*v + cctOffset
-		} else {
-			row[i] = (t[i] + cctAdd) * (1 / cctScale)
-		}
-	}
+	vec.Straight(t, t, math.MaxFloat32, cctAdd, 1/cctScale, 0)
+	vec.Straight(t, row, cctCut, 0, cctSlope, cctOffset)
+	copy(row, t)
 }
 
 func decodeCCT(row, t []float32) {
-	for i, v := range row {
-		t[i] = min(v*cctScale-cctAdd, cctTop) // beyond lies no light that is counted (vec.Exp2 would go on to 2^127)
-	}
+	vec.Affine(t, row, cctScale, -cctAdd)
+	vec.Clamp(t, -math.MaxFloat32, cctTop) // beyond lies no light that is counted (vec.Exp2 would go on to 2^127)
 	vec.Exp2(t, t)
-	for i, v := range row {
-		if v <= cctCutCode {
-			row[i] = (v - cctOffset) * (1 / cctSlope)
-		} else {
-			row[i] = t[i]
-		}
-	}
+	vec.Straight(t, row, cctCutCode, -cctOffset, 1/cctSlope, 0)
+	copy(row, t)
 }
 
 // Rows implements Op.
@@ -55,9 +49,7 @@ func (o *CDL) Rows(w int) func(r, g, b []float32) {
 	t := scratch(w)
 	clamp := func(row []float32) {
 		if o.Clamp {
-			for i, v := range row {
-				row[i] = min(max(v, 0), 1)
-			}
+			vec.Clamp(row, 0, 1)
 		}
 	}
 	return func(r, g, b []float32) {
@@ -67,16 +59,11 @@ func (o *CDL) Rows(w int) func(r, g, b []float32) {
 			if o.Log {
 				encodeCCT(row, t)
 			}
-			slope, offset := float32(o.Slope[c]), float32(o.Offset[c])
-			for i, v := range row {
-				row[i] = v*slope + offset
-			}
+			vec.Affine(row, row, float32(o.Slope[c]), float32(o.Offset[c]))
 			clamp(row)
 			if o.Power[c] != 1 {
 				power(t, row, float32(o.Power[c]))
-				for i, v := range row {
-					row[i] = t[i] + min(v, 0)
-				}
+				vec.AddBelow(row, t, row)
 			}
 		}
 		if s := float32(o.Saturation); s != 1 {

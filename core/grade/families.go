@@ -3,6 +3,8 @@ package grade
 import (
 	"math"
 	"sort"
+
+	"velours/core/vec"
 )
 
 // Family is a range of hues.
@@ -102,34 +104,22 @@ func (f *Families) Shifts() [roundSteps]float64 {
 // Op makes the operation.
 func (f *Families) Op() Op {
 	c := f.Centres()
-	mean := func(v [familyCount]float64) *round {
-		return newRound(func(h float64) float64 {
-			sum := 0.0
-			for k, w := range f.weights(c, h) {
-				sum += w * v[k]
-			}
-			return sum
-		})
+	mean := func(h float64, v *[familyCount]float64) (sum float64) {
+		for k, w := range f.weights(c, h) {
+			sum += w * v[k]
+		}
+		return sum
 	}
 	shifts := f.Shifts()
-	at := func(h float64) float64 { return shifts[int(h/360*roundSteps+0.5)%roundSteps] * math.Pi / 180 }
-	sin, cos := newRound(func(h float64) float64 { return math.Sin(at(h)) }), newRound(func(h float64) float64 { return math.Cos(at(h)) })
-	sat, density := mean(f.Saturation), mean(f.Density)
-	return labOp{func(l, a, b, _ float32) (float32, float32, float32, bool) {
-		if l <= 0 || a == 0 && b == 0 {
-			return a, b, 0, false
-		}
-		h := angle(a, b)
-		s, c, k, d := sin.at(h), cos.at(h), sat.at(h), density.at(h)
-		if s == 0 && k == 1 && d == 0 {
-			return a, b, 0, false
-		}
-		if d != 0 {
-			c2 := a*a + b*b
-			d *= c2 / (c2 + strong*strong*l*l)
-			k *= 1 + richer*d
-		}
-		return (a*c - b*s) * k, (a*s + b*c) * k, -d, true
+	moves := newRounds(func(h float64) [4]float64 {
+		sin, cos := math.Sincos(shifts[int(h/360*roundSteps+0.5)%roundSteps] * math.Pi / 180)
+		return [4]float64{sin, cos, mean(h, &f.Saturation), mean(h, &f.Density)}
+	})
+	lit := f.Density != [familyCount]float64{}
+	return labOp{Asks{Hue: true}, func(row *LabRow) (bool, bool) {
+		moves.rows(&row.moves, row.Hue)
+		vec.TurnColours(row.A, row.B, row.light, row.L, row.moves[0], row.moves[1], row.moves[2], row.moves[3], strong, richer)
+		return true, lit
 	}}
 }
 
@@ -145,8 +135,14 @@ func (o *Keep) Op() Op {
 	lose := newRound(func(h float64) float64 {
 		return o.Amount * smooth((math.Abs(apart(h, o.Hue))-o.Width)/max(o.Soft, 1))
 	})
-	return labOp{func(_, a, b, _ float32) (float32, float32, float32, bool) {
-		k := lose.at(angle(a, b))
-		return a * (1 - k), b * (1 - k), 0, k != 0
+	return labOp{Asks{Hue: true}, func(row *LabRow) (moved, _ bool) {
+		k := row.moves[0][:len(row.L)]
+		lose.row(k, row.Hue)
+		for i, v := range k {
+			moved = moved || v != 0
+			row.A[i] *= 1 - v
+			row.B[i] *= 1 - v
+		}
+		return moved, false
 	}}
 }

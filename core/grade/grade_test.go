@@ -98,17 +98,6 @@ func TestOklabIsThePublished(t *testing.T) {
 	}
 }
 
-func TestAngleAgainstAtan2(t *testing.T) {
-	for i := range 20000 {
-		want := float64(i) / 20000
-		s, c := math.Sincos(want * 2 * math.Pi)
-		got := float64(angle(float32(c), float32(s)))
-		if d := math.Remainder(got-want, 1); math.Abs(d) > 4e-6 {
-			t.Fatalf("at %g turns: %g", want, got)
-		}
-	}
-}
-
 // Families: closed at 360, smooth, weights that share; whatever the settings, no hue parts from its neighbour by
 // more than two degrees, half a degree apart; density leaves neutrals.
 func TestFamiliesAreSmooth(t *testing.T) {

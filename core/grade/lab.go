@@ -56,15 +56,28 @@ func Hue(c [3]float64) (hue, chroma float64) {
 	if l <= 0 {
 		return 0, 0
 	}
-	return degrees(float32(a), float32(b)), math.Hypot(a, b) / l
+	return float64(vec.TurnOf(float32(a), float32(b))) * 360, math.Hypot(a, b) / l
 }
 
-// a labShift changes a colour in Oklab, whose tone is t stops from mid grey: it gives the colour's a and b anew, and
-// stops of light by which all of it then moves. It tells whether it did anything.
-type labShift func(l, a, b, t float32) (a2, b2, light float32, moved bool)
+// LabRow is a row of colours in Oklab: lightness and the opponent colours; tones in stops from mid grey and hues in turns, 0…1,
+// where they are asked for (Asks).
+type LabRow struct {
+	L, A, B, Tone, Hue []float32
+	light              []float32    // stops of light by which colours are to move, 0 before
+	moves              [4][]float32 // room for what shifts look up
+}
+
+// Asks is what a LabRow needs besides the colour.
+type Asks struct{ Tone, Hue bool }
+
+// labShift changes colours in Oklab: their A and B, and light. It tells whether any may have moved, and whether by light.
+type labShift func(row *LabRow) (moved, lit bool)
 
 // labOp runs a shift over rows. Colours that do not move are left to the bit.
-type labOp struct{ shift labShift }
+type labOp struct {
+	asks  Asks
+	shift labShift
+}
 
 var (
 	toLMS12, toLab12     = toLMS.Row12(), toLab.Row12()
@@ -83,43 +96,91 @@ func labRows(l, a, b, red, green, blue []float32) {
 	vec.Matrix(l, a, b, &toLab12)
 }
 
-// Rows implements Op.
-func (o labOp) Rows(w int) func(r, g, b []float32) {
-	var s [5][]float32
-	for i := range s {
-		s[i] = scratch(w)
+// LabPiece is how many colours are worked at together: their rows stay in the nearest cache.
+const LabPiece = 256
+
+// newLabRow is room for a piece.
+func newLabRow() *LabRow {
+	row := &LabRow{}
+	for _, r := range row.all() {
+		*r = scratch(LabPiece)
 	}
-	moved := make([]bool, w)
-	return func(red, green, blue []float32) {
-		n := len(red)
-		l, a, b, t, light := s[0][:n], s[1][:n], s[2][:n], s[3][:n], s[4][:n]
-		labRows(l, a, b, red, green, blue)
-		labTones(t, l)
-		any, lit := false, false
-		for i, v := range l {
-			a[i], b[i], light[i], moved[i] = o.shift(v, a[i], b[i], t[i])
-			any = any || moved[i]
-			lit = lit || light[i] != 0
-			light[i] *= 1.0 / 3
-		}
-		if !any {
+	for i := range row.moves {
+		row.moves[i] = scratch(LabPiece)
+	}
+	return row
+}
+
+func (row *LabRow) all() [6]*[]float32 {
+	return [6]*[]float32{&row.L, &row.A, &row.B, &row.Tone, &row.Hue, &row.light}
+}
+
+// fill has the row be those colours, of which there are no more than a piece.
+func (row *LabRow) fill(red, green, blue []float32, asks Asks) {
+	for _, r := range row.all() {
+		*r = (*r)[:len(red)]
+	}
+	labRows(row.L, row.A, row.B, red, green, blue)
+	if asks.Tone {
+		labTones(row.Tone, row.L)
+	}
+	if asks.Hue {
+		vec.Turn(row.Hue, row.A, row.B)
+	}
+}
+
+// Rows implements Op.
+func (o labOp) Rows(int) func(r, g, b []float32) {
+	row := newLabRow()
+	wasA, wasB, changes := scratch(LabPiece), scratch(LabPiece), scratch(LabPiece)
+	return inPieces(func(red, green, blue []float32) {
+		row.fill(red, green, blue, o.asks)
+		wasA, wasB, changes := wasA[:len(red)], wasB[:len(red)], changes[:len(red)]
+		copy(wasA, row.A)
+		copy(wasB, row.B)
+		clear(row.light)
+		moved, lit := o.shift(row)
+		if !moved {
 			return
 		}
+		vec.Changed(changes, wasA, row.A, wasB, row.B, row.light)
+		colour := [3][]float32{row.L, row.A, row.B}
 		if lit { // light times k is lightness times the cube root of k
-			vec.Exp2(light, light)
-			for _, row := range [3][]float32{l, a, b} {
-				vec.Product(row, row, light, 1)
+			vec.Affine(row.light, row.light, 1.0/3, 0)
+			vec.Exp2(row.light, row.light)
+			for _, c := range colour {
+				vec.Product(c, c, row.light, 1)
 			}
 		}
-		vec.Matrix(l, a, b, &fromLab12)
-		for _, row := range [3][]float32{l, a, b} {
-			vec.Cube(row)
+		vec.Matrix(row.L, row.A, row.B, &fromLab12)
+		for _, c := range colour {
+			vec.Cube(c)
 		}
-		vec.Matrix(l, a, b, &fromLMS12)
-		for i, m := range moved[:n] {
-			if m {
-				red[i], green[i], blue[i] = l[i], a[i], b[i]
-			}
+		vec.Matrix(row.L, row.A, row.B, &fromLMS12)
+		for i, c := range [3][]float32{red, green, blue} {
+			vec.Where(c, colour[i], changes)
+		}
+	})
+}
+
+// inPieces runs what corrects rows of a piece over rows of any length.
+func inPieces(piece func(r, g, b []float32)) func(r, g, b []float32) {
+	return func(r, g, b []float32) {
+		for x := 0; x < len(r); x += LabPiece {
+			end := min(x+LabPiece, len(r))
+			piece(r[x:end], g[x:end], b[x:end])
+		}
+	}
+}
+
+// Weigh runs a weight over rows: it sets m for a row of colours in Oklab.
+func Weigh(asks Asks, weight func(m []float32, row *LabRow)) func(m, r, g, b []float32) {
+	row := newLabRow()
+	return func(m, r, g, b []float32) {
+		for x := 0; x < len(r); x += LabPiece {
+			end := min(x+LabPiece, len(r))
+			row.fill(r[x:end], g[x:end], b[x:end], asks)
+			weight(m[x:end], row)
 		}
 	}
 }
@@ -128,35 +189,4 @@ func (o labOp) Rows(w int) func(r, g, b []float32) {
 func labTones(t, l []float32) {
 	vec.Log2(t, l, 0.005)
 	vec.Affine(t, t, 3, -log2Grey)
-}
-
-// degrees is the angle of a, b, 0 to 360, good to a thousandth of a degree.
-func degrees(a, b float32) float64 { return float64(angle(a, b)) * 360 }
-
-// angle is the angle of a, b in turns, 0…1 (Abramowitz & Stegun 4.4.49, five terms; within 2e-6).
-func angle(a, b float32) float32 {
-	x, y := max(a, -a), max(b, -b)
-	if x == 0 && y == 0 {
-		return 0
-	}
-	swap := y > x
-	if swap {
-		x, y = y, x
-	}
-	z := y / x
-	q := z * z
-	u := z * (0.9998660 + q*(-0.3302995+q*(0.1801410+q*(-0.0851330+q*0.0208351)))) * (1 / (2 * math.Pi))
-	if swap {
-		u = 0.25 - u
-	}
-	if a < 0 {
-		u = 0.5 - u
-	}
-	if b < 0 {
-		u = 1 - u
-	}
-	if u >= 1 {
-		u--
-	}
-	return u
 }

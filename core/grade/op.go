@@ -41,9 +41,7 @@ func luminance(y, r, g, b []float32) {
 // stops sets t to the stops of y from mid grey.
 func stops(t, y []float32) {
 	vec.Log2(t, y, Deepest)
-	for i := range t {
-		t[i] -= log2Grey
-	}
+	vec.Affine(t, t, 1, -log2Grey)
 }
 
 // Tones sets t to the stops from mid grey of rows of light.

@@ -28,25 +28,18 @@ func (p *Primaries) Rows(w int) func(r, g, b []float32) {
 					t[i] = v + lift*(1-v)
 				}
 				power(t, t, float32(primariesPower/p.Gamma[c]))
-				for i, v := range row {
-					row[i] = t[i] + min(v, 0)
-				}
+				vec.AddBelow(row, t, row)
 			}
-			for i, v := range row {
-				row[i] = v*gain + offset
-			}
+			vec.Affine(row, row, gain, offset)
 		}
 	}
 }
 
-// power sets dst to max(src, 0)^k.
+// power sets dst to max(src, 0)^k, for a k above 0.
 func power(dst, src []float32, k float32) {
-	const floor, log2Floor = 1e-30, -99.6
+	const floor, log2Floor, nothing = 1e-30, -99.6, -1e30
 	vec.Log2(dst, src, floor)
-	for i, v := range dst {
-		if dst[i] = v * k; v <= log2Floor {
-			dst[i] = -200 // so far down that it comes out as nothing, however small k is
-		}
-	}
+	vec.Straight(dst, dst, log2Floor, 0, 0, nothing) // so far down that it comes out as nothing, however small k is
+	vec.Affine(dst, dst, k, 0)
 	vec.Exp2(dst, dst)
 }

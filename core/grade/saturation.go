@@ -1,6 +1,10 @@
 package grade
 
-import "math"
+import (
+	"math"
+
+	"velours/core/vec"
+)
 
 // Saturation is chroma, by factors: All of it, and beside that of Dark tones (three stops under mid grey and
 // below) and Light ones (three stops over and above), of Muted colours and of Strong ones. Lightness and hue
@@ -14,20 +18,17 @@ func (s *Saturation) Op() Op {
 	})
 	byTone := s.Dark != 1 || s.Light != 1
 	all, muted, strong := float32(s.All), float32(s.Muted-1), float32(s.Strong-1)
-	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
-		if l <= 0 {
-			return a, b, 0, false
-		}
-		k := all
+	return labOp{Asks{Tone: byTone}, func(row *LabRow) (bool, bool) {
+		k := row.moves[0][:len(row.L)]
 		if byTone {
-			k = tone.at(t)
+			tone.row(k, row.Tone)
+		} else {
+			for i := range k {
+				k[i] = all
+			}
 		}
-		if muted != 0 || strong != 0 {
-			// a chroma of 0.1 lies between the muted and the strong
-			over := smooth32((a*a + b*b) / (l * l) * 50)
-			k *= (1 + muted*(1-over)) * (1 + strong*over)
-		}
-		return a * k, b * k, 0, k != 1
+		vec.Saturate(row.A, row.B, row.L, k, muted, strong)
+		return true, false
 	}}
 }
 
@@ -44,11 +45,17 @@ func (s *Split) Op() Op {
 		})
 	}
 	da, db := part(math.Cos), part(math.Sin)
-	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
-		if l <= 0 {
-			return a, b, 0, false
+	return labOp{Asks{Tone: true}, func(row *LabRow) (moved, _ bool) {
+		x, y := row.moves[0][:len(row.L)], row.moves[1][:len(row.L)]
+		da.row(x, row.Tone)
+		db.row(y, row.Tone)
+		for i, l := range row.L {
+			if l > 0 {
+				moved = moved || x[i] != 0 || y[i] != 0
+				row.A[i] += l * x[i]
+				row.B[i] += l * y[i]
+			}
 		}
-		x, y := da.at(t), db.at(t)
-		return a + l*x, b + l*y, 0, x != 0 || y != 0
+		return moved, false
 	}}
 }

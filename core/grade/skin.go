@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"velours/core/colour"
+	"velours/core/vec"
 )
 
 // SkinAngle is the direction of skin on the vectorscope, counted from blue-yellow, in degrees: the axis I of
@@ -33,57 +34,37 @@ type Skin struct{ Centre, Width, Low, High float64 }
 // UsualSkin covers the skins there are, dark and light.
 var UsualSkin = Skin{Centre: 0, Width: 16, Low: -5, High: 3.5}
 
-// weight is how much of a skin an Oklab colour is.
-func (s *Skin) weight() func(l, a, b, t float32) float32 {
+// weight sets m to how much of a skin colours are.
+func (s *Skin) weight() func(m []float32, row *LabRow) {
 	hue := newRound(func(h float64) float64 {
 		d := math.Abs(apart(h, SkinHue+s.Centre))
 		return 1 - smooth((d-s.Width)/(s.Width/2))
 	})
-	low, high := float32(s.Low), float32(s.High)
-	return func(l, a, b, t float32) float32 {
-		c2 := a*a + b*b
-		if l <= 0 || c2 <= 0.03*0.03*l*l || c2 >= 0.24*0.24*l*l {
-			return 0
-		}
-		w := hue.at(angle(a, b))
-		if w == 0 {
-			return 0
-		}
-		// fades in from a chroma of 0.03 to 0.06, and out from 0.16 to 0.24; skins have 0.07 to 0.12
-		c := sqrt(c2) / l
-		w *= smooth32((c-0.03)*(1/0.03)) * (1 - smooth32((c-0.16)*12.5))
-		return w * smooth32(t-low+1) * (1 - smooth32(t-high))
+	// fades in from a chroma of 0.03 to 0.06, and out from 0.16 to 0.24; skins have 0.07 to 0.12
+	fading := &vec.Fading{Pale: 0.03, Rise: 1 / 0.03, Strong: 0.16, Fall: 12.5, Low: float32(s.Low), High: float32(s.High)}
+	return func(m []float32, row *LabRow) {
+		hue.row(m, row.Hue)
+		vec.Fade(m, row.L, row.A, row.B, row.Tone, fading)
 	}
 }
 
+// asksOfSkin is what its weight needs.
+var asksOfSkin = Asks{Tone: true, Hue: true}
+
 // Weight returns how much of a skin a colour is, 0…1.
 func (s *Skin) Weight() func(c [3]float64) float64 {
-	weight := s.weight()
+	rows := s.Rows()
+	row := make([]float32, 64)
+	m, r, g, b := row[0:1:16], row[16:17:32], row[32:33:48], row[48:49:64]
 	return func(c [3]float64) float64 {
-		l, a, b := Lab(c)
-		return float64(weight(float32(l), float32(a), float32(b), float32(3*math.Log2(max(l, 0.005)))-log2Grey))
+		r[0], g[0], b[0] = float32(c[0]), float32(c[1]), float32(c[2])
+		rows(m, r, g, b)
+		return float64(m[0])
 	}
 }
 
 // Rows sets m to the weights of rows of colours.
-func (s *Skin) Rows(w int) func(m, r, g, b []float32) { return Weigh(w, s.weight()) }
-
-// Weigh runs a weight over rows: of a colour in Oklab, and its tone in stops from mid grey.
-func Weigh(w int, weight func(l, a, b, t float32) float32) func(m, r, g, b []float32) {
-	var s [4][]float32
-	for i := range s {
-		s[i] = scratch(w)
-	}
-	return func(m, red, green, blue []float32) {
-		n := len(red)
-		l, a, b, t := s[0][:n], s[1][:n], s[2][:n], s[3][:n]
-		labRows(l, a, b, red, green, blue)
-		labTones(t, l)
-		for i, v := range l {
-			m[i] = weight(v, a[i], b[i], t[i])
-		}
-	}
-}
+func (s *Skin) Rows() func(m, r, g, b []float32) { return Weigh(asksOfSkin, s.weight()) }
 
 // Guard moves what is skin, and nothing else: its hue by Hue degrees, its chroma by the factor Chroma, its
 // light by Light stops; before that its hue by the share Line, 0…1, of the way to the skin line.
@@ -95,45 +76,17 @@ type Guard struct {
 // Op makes the operation.
 func (g *Guard) Op() Op {
 	weight := g.weight()
-	at := float32(SkinHue / 360)
-	turned, line, chroma, light := float32(g.Hue/360), float32(g.Line), float32(g.Chroma-1), float32(g.Light)
-	return labOp{func(l, a, b, t float32) (float32, float32, float32, bool) {
-		w := weight(l, a, b, t)
-		if w == 0 {
-			return a, b, 0, false
+	moves := &vec.Guarded{Turn: float32(g.Hue / 360), At: float32(SkinHue / 360), Line: float32(g.Line), Chroma: float32(g.Chroma - 1), Light: float32(g.Light)}
+	return labOp{asksOfSkin, func(row *LabRow) (moved, lit bool) {
+		w := row.moves[0][:len(row.L)]
+		weight(w, row)
+		vec.Guard(row.A, row.B, row.light, w, row.Hue, moves)
+		for _, v := range w {
+			moved = moved || v != 0
 		}
-		turn := w * turned
-		if line != 0 {
-			d := angle(a, b) - at // hues near the line alone have a weight
-			if d > 0.5 {
-				d--
-			} else if d < -0.5 {
-				d++
-			}
-			turn -= w * line * d
-		}
-		k := 1 + w*chroma
-		if turn == 0 && k == 1 && light == 0 {
-			return a, b, 0, false
-		}
-		s, c := sinCos(turn)
-		return (a*c - b*s) * k, (a*s + b*c) * k, w * light, true
+		return moved, g.Light != 0
 	}}
 }
-
-// sinCos is the sine and cosine of less than a fifth of a turn, by their series to the eighth power; good to 2e-5.
-func sinCos(turn float32) (s, c float32) {
-	x := turn * (2 * math.Pi)
-	q := x * x
-	return x * (1 - q*(1.0/6-q*(1.0/120-q*(1.0/5040)))), 1 - q*(1.0/2-q*(1.0/24-q*(1.0/720-q*(1.0/40320))))
-}
-
-func smooth32(u float32) float32 {
-	u = min(max(u, 0), 1)
-	return u * u * (3 - 2*u)
-}
-
-func sqrt(x float32) float32 { return float32(math.Sqrt(float64(x))) }
 
 // apart is a − b in degrees, −180 to 180.
 func apart(a, b float64) float64 { return math.Remainder(a-b, 360) }

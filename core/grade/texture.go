@@ -194,7 +194,7 @@ func (s *Skin) Smooth(ctx context.Context, src *frame.Frame, size, amount float6
 	out := frame.Get(src.W, src.H, src.Planes)
 	k := float32(amount)
 	return out, frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
-		gain, weights := scratch(src.W), s.Rows(src.W)
+		gain, weights := scratch(src.W), s.Rows()
 		for y := y0; y < y1; y++ {
 			weights(gain, src.Row(0, y), src.Row(1, y), src.Row(2, y))
 			p, b := tone.Row(0, y), broad.Row(0, y)

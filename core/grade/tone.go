@@ -7,35 +7,41 @@ import (
 
 // ramp is a function of stops as a table; it keeps its end values beyond its range. A sixty-fourth of a
 // stop is fine enough for straight pieces between.
-type ramp struct{ y []float32 }
+type ramp [rampSteps + 2]float32
 
-const rampLo, rampHi, rampStep = -18.0, 18.0, 1.0 / 64
+const (
+	rampLo, rampHi, rampStep = -18.0, 18.0, 1.0 / 64
+
+	rampSteps = (rampHi - rampLo) / rampStep
+)
 
 func newRamp(f func(t float64) float64) *ramp {
-	r := &ramp{make([]float32, int((rampHi-rampLo)/rampStep)+2)}
-	for i := range r.y {
-		r.y[i] = float32(f(rampLo + float64(i)*rampStep))
+	r := &ramp{}
+	for i := range r {
+		r[i] = float32(f(rampLo + float64(i)*rampStep))
 	}
 	return r
 }
 
+// row sets dst to the values at t.
 func (r *ramp) row(dst, t []float32) {
+	dst = dst[:len(t)]
 	for i, v := range t {
-		dst[i] = r.at(v)
+		u := (v - rampLo) * (1 / rampStep)
+		// not by min and max, which mind what is no number
+		if !(u > 0) {
+			u = 0
+		}
+		if u > rampSteps {
+			u = rampSteps
+		}
+		k := uint(int32(u))
+		if k > rampSteps {
+			k = 0
+		}
+		y := r[k]
+		dst[i] = y + (r[k+1]-y)*(u-float32(int32(k)))
 	}
-}
-
-func (r *ramp) at(t float32) float32 {
-	u := (t - rampLo) * (1 / rampStep)
-	// not by min and max, which mind what is no number
-	if !(u > 0) {
-		return r.y[0]
-	}
-	if top := float32(len(r.y) - 2); u >= top {
-		return r.y[len(r.y)-2]
-	}
-	k := int(u)
-	return r.y[k] + (r.y[k+1]-r.y[k])*(u-float32(k))
 }
 
 // By says what a tone scale goes by.
@@ -78,9 +84,7 @@ func (o *Tone) Rows(w int) func(r, g, b []float32) {
 		k := k[:len(c)]
 		gain.row(k, t)
 		vec.Exp2(k, k)
-		for i := range c {
-			c[i] *= k[i]
-		}
+		vec.Product(c, c, k, 1)
 	}
 	return func(r, g, b []float32) {
 		t, k := t[:len(r)], k[:len(r)]
@@ -108,10 +112,8 @@ func (o *Tone) Rows(w int) func(r, g, b []float32) {
 		}
 		o.gain[0].row(k, t)
 		vec.Exp2(k, k)
-		for i, v := range k {
-			r[i] *= v
-			g[i] *= v
-			b[i] *= v
+		for _, c := range c {
+			vec.Product(c, c, k, 1)
 		}
 	}
 }

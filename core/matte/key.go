@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"velours/core/grade"
+	"velours/core/vec"
 )
 
 // Tone covers a range of brightness: all between Low and High, in stops from mid grey, fading over Soft stops
@@ -12,43 +13,30 @@ type Tone struct{ Low, High, Soft float64 }
 
 // Rows implements Part.
 func (k Tone) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
-	t := make([]float32, s.W, s.W+16)
-	in := span(k.Low, k.High, k.Soft)
+	t := room(s.W)
+	in := fading(k.Low, k.High, k.Soft)
 	return func(m []float32, _, _ int, r, g, b []float32) {
 		t := t[:len(m)]
 		grade.Tones(t, r, g, b)
-		for i, v := range t {
-			m[i] = in(v)
-		}
+		whole(m)
+		vec.Within(m, t, in)
 	}
 }
 
-// span is 1 from lo to hi, and falls smoothly to 0 over soft on either side.
-func span(lo, hi, soft float64) func(v float32) float32 {
-	a, b := float32(lo), float32(hi)
-	if soft <= 0 {
-		return func(v float32) float32 {
-			if v < a || v > b {
-				return 0
-			}
-			return 1
-		}
+// whole sets m to 1.
+func whole(m []float32) {
+	for i := range m {
+		m[i] = 1
 	}
-	k := float32(1 / soft)
-	return func(v float32) float32 {
-		if v >= a && v <= b {
-			return 1
-		}
-		d := (a - v) * k
-		if v > b {
-			d = (v - b) * k
-		}
-		if !(d < 1) {
-			return 0
-		}
-		d = 1 - d
-		return d * d * (3 - 2*d)
+}
+
+// fading is 1 from lo to hi, and falls smoothly to 0 over soft on either side.
+func fading(lo, hi, soft float64) *vec.Range {
+	steep := float32(math.MaxFloat32)
+	if soft > 0 {
+		steep = float32(1 / soft)
 	}
+	return &vec.Range{Lo: float32(lo), Hi: float32(hi), Steep: steep}
 }
 
 // ease rises from 0 at 0 to 1 at 1, level at both.
@@ -67,18 +55,23 @@ type Colour struct {
 }
 
 // Rows implements Part.
-func (k Colour) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
-	tone, wide, strong := span(k.Low, k.High, 2*k.Soft), span(-1, k.Width, 40*k.Soft), span(k.LowChroma, k.HighChroma, 0.1*k.Soft)
-	hue := grade.NewRound(func(h float64) float64 { return float64(wide(float32(math.Abs(math.Remainder(h-k.Hue, 360))))) })
-	rows := grade.Weigh(s.W, func(l, a, b, t float32) float32 {
-		w := tone(t)
-		if w == 0 || l <= 0 {
-			return 0
+func (k Colour) Rows(Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	tone, near, strong := fading(k.Low, k.High, 2*k.Soft), fading(-1, k.Width, 40*k.Soft), fading(k.LowChroma, k.HighChroma, 0.1*k.Soft)
+	hue := grade.NewRound(func(h float64) float64 { return float64(near.At(float32(math.Abs(math.Remainder(h-k.Hue, 360))))) })
+	v := room(grade.LabPiece)
+	rows := grade.Weigh(grade.Asks{Tone: true, Hue: true}, func(m []float32, row *grade.LabRow) {
+		v := v[:len(m)]
+		whole(m)
+		vec.Within(m, row.Tone, tone)
+		vec.Chroma(v, row.L, row.A, row.B)
+		vec.Within(m, v, strong)
+		hue.Row(v, row.Hue)
+		vec.Product(m, m, v, 1)
+		for i, l := range row.L {
+			if l <= 0 {
+				m[i] = 0
+			}
 		}
-		if w *= strong(float32(math.Sqrt(float64(a*a+b*b))) / l); w == 0 {
-			return 0
-		}
-		return w * hue.Of(a, b)
 	})
 	return func(m []float32, _, _ int, r, g, b []float32) { rows(m, r, g, b) }
 }
@@ -96,33 +89,39 @@ type Picked struct {
 // hues by their angle, half a turn far apart, and the less the less there is of them.
 func (k Picked) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 	const stopsApart = 6
-	near := span(-1, k.Tolerance, k.Softness)
-	abs := func(v float32) float32 { return max(v, -v) }
+	near := fading(-1, k.Tolerance, k.Softness)
+	// abs sets v to how far it is from at, as a share of far
+	abs := func(v []float32, at, far float32) {
+		for i, x := range v {
+			x -= at
+			v[i] = max(x, -x) * far
+		}
+	}
+	v := room(s.W)
 	tones := func(of func(t, r, g, b []float32)) func(m []float32, y, x0 int, r, g, b []float32) {
-		t := make([]float32, s.W, s.W+16)
-		at := [3][]float32{make([]float32, 1, 16), make([]float32, 1, 16), make([]float32, 1, 16)}
+		at := [3][]float32{room(1), room(1), room(1)}
 		for i := range at {
 			at[i][0] = float32(k.Light[i])
 		}
-		of(t[:1], at[0], at[1], at[2])
-		picked := t[0]
+		of(v[:1], at[0], at[1], at[2])
+		picked := v[0]
 		return func(m []float32, _, _ int, r, g, b []float32) {
-			t := t[:len(m)]
+			t := v[:len(m)]
 			of(t, r, g, b)
-			for i, v := range t {
-				m[i] = near(abs(v-picked) * (1.0 / stopsApart))
-			}
+			abs(t, picked, 1.0/stopsApart)
+			whole(m)
+			vec.Within(m, t, near)
 		}
 	}
-	lab := func(far func(l, a, b float32) float32) func(m []float32, y, x0 int, r, g, b []float32) {
-		rows := grade.Weigh(s.W, func(l, a, b, _ float32) float32 { return near(far(l, a, b)) })
+	// lab compares by what far sets v to
+	lab := func(asks grade.Asks, far func(v []float32, row *grade.LabRow)) func(m []float32, y, x0 int, r, g, b []float32) {
+		rows := grade.Weigh(asks, func(m []float32, row *grade.LabRow) {
+			v := v[:len(m)]
+			far(v, row)
+			whole(m)
+			vec.Within(m, v, near)
+		})
 		return func(m []float32, _, _ int, r, g, b []float32) { rows(m, r, g, b) }
-	}
-	chroma := func(l, a, b float32) float32 {
-		if l <= 0 {
-			return 0
-		}
-		return float32(math.Sqrt(float64(a*a+b*b))) / l
 	}
 	hue, strength := grade.Hue(k.Light)
 	switch k.Compare {
@@ -136,19 +135,26 @@ func (k Picked) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 		return tones(func(t, _, _, b []float32) { grade.Tones(t, b, b, b) })
 	case "hue":
 		apart := grade.NewRound(func(h float64) float64 { return math.Abs(math.Remainder(h-hue, 360)) / 180 })
-		return lab(func(l, a, b float32) float32 {
-			pale := 1 - min(chroma(l, a, b)*(1/0.03), 1)
-			return apart.Of(a, b) + 0.5*pale
+		pale := room(grade.LabPiece)
+		return lab(grade.Asks{Hue: true}, func(v []float32, row *grade.LabRow) {
+			apart.Row(v, row.Hue)
+			pale := pale[:len(v)]
+			vec.Chroma(pale, row.L, row.A, row.B)
+			for i, c := range pale {
+				v[i] += 0.5 * (1 - min(c*(1/0.03), 1))
+			}
 		})
 	case "chroma":
-		return lab(func(l, a, b float32) float32 { return abs(chroma(l, a, b)-float32(strength)) * (1 / 0.4) })
+		return lab(grade.Asks{}, func(v []float32, row *grade.LabRow) {
+			vec.Chroma(v, row.L, row.A, row.B)
+			abs(v, float32(strength), 1/0.4)
+		})
 	}
 	x, y, z := grade.Lab(k.Light)
-	l0, a0, b0 := float32(x), float32(y), float32(z)
-	return lab(func(l, a, b float32) float32 {
+	from := [3]float32{float32(x), float32(y), float32(z)}
+	return lab(grade.Asks{}, func(v []float32, row *grade.LabRow) {
 		// chroma counts twice: the same paint in shade is nearer than another paint in light
-		l, a, b = l-l0, a-a0, b-b0
-		return float32(math.Sqrt(float64(l*l + 4*(a*a+b*b))))
+		vec.Distance(v, row.L, row.A, row.B, &from, 2)
 	})
 }
 
@@ -156,7 +162,7 @@ func (k Picked) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 type Skin struct{ grade.Skin }
 
 // Rows implements Part.
-func (k Skin) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
-	rows := k.Skin.Rows(s.W)
+func (k Skin) Rows(Size) func(m []float32, y, x0 int, r, g, b []float32) {
+	rows := k.Skin.Rows()
 	return func(m []float32, _, _ int, r, g, b []float32) { rows(m, r, g, b) }
 }

@@ -17,7 +17,8 @@ var avx512 = &table{
 	tetra: tetra16, average: average16, halve: halve8, double: double8, columns: columns16, noise: noise16, noiseRow: noiseRow16, bound: bound16, cubic: cubic4, oneSided: oneSided16,
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8,
+	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn16, changed: changed16, where: where16, straight: straight16, addBelow: addBelow16, clamp: clamp16,
+	turnColours: turnColours16, saturate: saturate16, fade: fade16, guard: guard16, chroma: chroma16, distance: distance16, within: within16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -420,6 +421,69 @@ func fitGamut16(pr, pg, pb, pk *float32, n int, w *[3]float32) {
 		r.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pr, i))
 		g.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pg, i))
 		b.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at16(pb, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func turn16(dst, pa, pb *float32, n int) {
+	zero, one, half, quarter := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(0.5), archsimd.BroadcastFloat32x16(0.25)
+	c1, c3, c5 := archsimd.BroadcastFloat32x16(turn1), archsimd.BroadcastFloat32x16(turn3), archsimd.BroadcastFloat32x16(turn5)
+	c7, c9, scale := archsimd.BroadcastFloat32x16(turn7), archsimd.BroadcastFloat32x16(turn9), archsimd.BroadcastFloat32x16(perRadian)
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(pa, i), load16(pb, i)
+		x, y := a.Max(zero.Sub(a)), b.Max(zero.Sub(b))
+		long := x.Max(y)
+		z := x.Min(y).Div(long)
+		q := z.Mul(z)
+		u := z.Mul(q.Mul(q.Mul(q.Mul(q.Mul(c9).Add(c7)).Add(c5)).Add(c3)).Add(c1)).Mul(scale)
+		u = quarter.Sub(u).Merge(u, y.Greater(x))
+		u = half.Sub(u).Merge(u, a.Less(zero))
+		u = one.Sub(u).Merge(u, b.Less(zero))
+		u = u.Sub(one).Merge(u, u.GreaterEqual(one))
+		u.Masked(long.Greater(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func changed16(dst, a0, a1, b0, b1, c *float32, n int) {
+	zero := archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(a0, i).Sub(load16(a1, i)), load16(b0, i).Sub(load16(b1, i))
+		v := load16(c, i)
+		a.Max(zero.Sub(a)).Add(b.Max(zero.Sub(b))).Add(v.Max(zero.Sub(v))).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func where16(dst, src, at *float32, n int) {
+	zero := archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		load16(src, i).Merge(load16(dst, i), load16(at, i).NotEqual(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func straight16(dst, src *float32, n int, cut, p, k, o float32) {
+	c, before, slope, after := archsimd.BroadcastFloat32x16(cut), archsimd.BroadcastFloat32x16(p), archsimd.BroadcastFloat32x16(k), archsimd.BroadcastFloat32x16(o)
+	for i := 0; i < n; i += lanes16 {
+		v := load16(src, i)
+		v.Add(before).Mul(slope).Add(after).Merge(load16(dst, i), v.LessEqual(c)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addBelow16(dst, pa, pb *float32, n int) {
+	zero := archsimd.BroadcastFloat32x16(0)
+	for i := 0; i < n; i += lanes16 {
+		load16(pa, i).Add(load16(pb, i).Min(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func clamp16(row *float32, n int, lo, hi float32) {
+	low, high := archsimd.BroadcastFloat32x16(lo), archsimd.BroadcastFloat32x16(hi)
+	for i := 0; i < n; i += lanes16 {
+		load16(row, i).Max(low).Min(high).Store(at16(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

@@ -20,7 +20,8 @@ var avx2 = &table{
 	tetra: tetra8, average: average8, halve: halve8, double: double8, columns: columns8, noise: noise8, noiseRow: noiseRow8, bound: bound8, cubic: cubic4, oneSided: oneSided8,
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
-	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8,
+	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn8, changed: changed8, where: where8, straight: straight8, addBelow: addBelow8, clamp: clamp8,
+	turnColours: turnColours8, saturate: saturate8, fade: fade8, guard: guard8, chroma: chroma8, distance: distance8, within: within8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -423,6 +424,69 @@ func fitGamut8(pr, pg, pb, pk *float32, n int, w *[3]float32) {
 		r.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pr, i))
 		g.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pg, i))
 		b.Sub(y).MulAdd(s, y).Max(zero).Min(one).Store(at8(pb, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func turn8(dst, pa, pb *float32, n int) {
+	zero, one, half, quarter := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1), archsimd.BroadcastFloat32x8(0.5), archsimd.BroadcastFloat32x8(0.25)
+	c1, c3, c5 := archsimd.BroadcastFloat32x8(turn1), archsimd.BroadcastFloat32x8(turn3), archsimd.BroadcastFloat32x8(turn5)
+	c7, c9, scale := archsimd.BroadcastFloat32x8(turn7), archsimd.BroadcastFloat32x8(turn9), archsimd.BroadcastFloat32x8(perRadian)
+	for i := 0; i < n; i += lanes8 {
+		a, b := load8(pa, i), load8(pb, i)
+		x, y := a.Max(zero.Sub(a)), b.Max(zero.Sub(b))
+		long := x.Max(y)
+		z := x.Min(y).Div(long)
+		q := z.Mul(z)
+		u := z.Mul(q.Mul(q.Mul(q.Mul(q.Mul(c9).Add(c7)).Add(c5)).Add(c3)).Add(c1)).Mul(scale)
+		u = quarter.Sub(u).Merge(u, y.Greater(x))
+		u = half.Sub(u).Merge(u, a.Less(zero))
+		u = one.Sub(u).Merge(u, b.Less(zero))
+		u = u.Sub(one).Merge(u, u.GreaterEqual(one))
+		u.Masked(long.Greater(zero)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func changed8(dst, a0, a1, b0, b1, c *float32, n int) {
+	zero := archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		a, b := load8(a0, i).Sub(load8(a1, i)), load8(b0, i).Sub(load8(b1, i))
+		v := load8(c, i)
+		a.Max(zero.Sub(a)).Add(b.Max(zero.Sub(b))).Add(v.Max(zero.Sub(v))).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func where8(dst, src, at *float32, n int) {
+	zero := archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		load8(src, i).Merge(load8(dst, i), load8(at, i).NotEqual(zero)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func straight8(dst, src *float32, n int, cut, p, k, o float32) {
+	c, before, slope, after := archsimd.BroadcastFloat32x8(cut), archsimd.BroadcastFloat32x8(p), archsimd.BroadcastFloat32x8(k), archsimd.BroadcastFloat32x8(o)
+	for i := 0; i < n; i += lanes8 {
+		v := load8(src, i)
+		v.Add(before).Mul(slope).Add(after).Merge(load8(dst, i), v.LessEqual(c)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func addBelow8(dst, pa, pb *float32, n int) {
+	zero := archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += lanes8 {
+		load8(pa, i).Add(load8(pb, i).Min(zero)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func clamp8(row *float32, n int, lo, hi float32) {
+	low, high := archsimd.BroadcastFloat32x8(lo), archsimd.BroadcastFloat32x8(hi)
+	for i := 0; i < n; i += lanes8 {
+		load8(row, i).Max(low).Min(high).Store(at8(row, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

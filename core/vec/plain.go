@@ -11,7 +11,8 @@ var plain = &table{
 	tetra: plainTetra, average: plainAverage, halve: plainHalve, double: plainDouble, columns: plainColumns, noise: plainNoise, noiseRow: plainNoiseRow, bound: plainBound, cubic: plainCubic, oneSided: plainOneSided,
 	cosine: plainCosine, cosineBack: plainCosineBack, sumEight: plainSumEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
 	fromBytes: plainFromBytes, fromWords: plainFromWords, toWords: plainToWords, sum: plainSum, every2: plainEvery2, between: plainBetween,
-	raise: plainRaise, affine: plainAffine, cube: plainCube, cubeRoot: plainCubeRoot, product: plainProduct, bendTone: plainBendTone, logistic: plainLogistic, fitGamut: plainFitGamut, eighthRoot: plainEighthRoot, gather: plainGather, grow: plainGrow, spans: plainSpans, toScreen: plainToScreen,
+	raise: plainRaise, affine: plainAffine, cube: plainCube, cubeRoot: plainCubeRoot, product: plainProduct, bendTone: plainBendTone, logistic: plainLogistic, fitGamut: plainFitGamut, eighthRoot: plainEighthRoot, gather: plainGather, grow: plainGrow, spans: plainSpans, toScreen: plainToScreen, turn: plainTurn, changed: plainChanged, where: plainWhere, straight: plainStraight, addBelow: plainAddBelow, clamp: plainClamp,
+	turnColours: plainTurnColours, saturate: plainSaturate, fade: plainFade, guard: plainGuard, chroma: plainChroma, distance: plainDistance, within: plainWithin,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }

@@ -20,6 +20,56 @@ func Raise(dst, src []float32) {
 	active.raise(&dst[0], &src[0], n)
 }
 
+// Changed sets dst to how far a1 is from a0, b1 from b0 and c from 0, together: 0 where nothing has changed.
+func Changed(dst, a0, a1, b0, b1, c []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a0, a1, b0, b1, c = dst[:n], a0[:n], a1[:n], b0[:n], b1[:n], c[:n]
+	active.changed(&dst[0], &a0[0], &a1[0], &b0[0], &b1[0], &c[0], n)
+}
+
+// Where sets dst to src where at is not 0.
+func Where(dst, src, at []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, src, at = dst[:n], src[:n], at[:n]
+	active.where(&dst[0], &src[0], &at[0], n)
+}
+
+// Straight sets dst to (src + p)·k + o where src is at or below a cut, sums and product rounded apart.
+func Straight(dst, src []float32, cut, p, k, o float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, src = dst[:n], src[:n]
+	active.straight(&dst[0], &src[0], n, cut, p, k, o)
+}
+
+// AddBelow sets dst to a and what b is below 0.
+func AddBelow(dst, a, b []float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, a, b = dst[:n], a[:n], b[:n]
+	active.addBelow(&dst[0], &a[0], &b[0], n)
+}
+
+// Clamp brings a row to within lo and hi.
+func Clamp(row []float32, lo, hi float32) {
+	n := up(len(row))
+	if n == 0 {
+		return
+	}
+	row = row[:n]
+	active.clamp(&row[0], n, lo, hi)
+}
+
 // Cube replaces a row by its cubes.
 func Cube(row []float32) {
 	n := up(len(row))
@@ -49,6 +99,46 @@ func plainRaise(pd, ps *float32, n int) {
 		if v > d[i] {
 			d[i] = v
 		}
+	}
+}
+
+func plainChanged(pd, pa0, pa1, pb0, pb1, pc *float32, n int) {
+	d, a0, a1, b0, b1, c := rows(n, pd), rows(n, pa0), rows(n, pa1), rows(n, pb0), rows(n, pb1), rows(n, pc)
+	size := func(v float32) float32 { return max(v, -v) }
+	for i := range d {
+		d[i] = size(a0[i]-a1[i]) + size(b0[i]-b1[i]) + size(c[i])
+	}
+}
+
+func plainWhere(pd, ps, pa *float32, n int) {
+	d, s := rows(n, pd), rows(n, ps)
+	for i, at := range rows(n, pa) {
+		if at != 0 {
+			d[i] = s[i]
+		}
+	}
+}
+
+func plainStraight(pd, ps *float32, n int, cut, p, k, o float32) {
+	d := rows(n, pd)
+	for i, v := range rows(n, ps) {
+		if v <= cut {
+			d[i] = (v+p)*k + o
+		}
+	}
+}
+
+func plainAddBelow(pd, pa, pb *float32, n int) {
+	d, a, b := rows(n, pd), rows(n, pa), rows(n, pb)
+	for i := range d {
+		d[i] = a[i] + min(b[i], 0)
+	}
+}
+
+func plainClamp(p *float32, n int, lo, hi float32) {
+	row := rows(n, p)
+	for i, v := range row {
+		row[i] = min(max(v, lo), hi)
 	}
 }
 
