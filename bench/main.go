@@ -13,6 +13,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"runtime/pprof"
 	"sort"
 	"strconv"
 	"strings"
@@ -49,9 +50,16 @@ func main() {
 	delivering := flag.Bool("deliver", false, "time deliveries alone")
 	pathOnly := flag.Bool("path", false, "time the light path alone")
 	remembering := flag.Bool("memory", false, "what memory the program takes at most, alone")
-	named := flag.String("case", "", "with -memory, cases whose names have this `word` alone")
+	named := flag.String("case", "", "with -memory or -steps, cases whose names have this `word` alone")
 	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
+	profile := flag.String("profile", "", "write where the processor's time went to this `file`, for go tool pprof")
 	flag.Parse()
+	if *profile != "" {
+		f, err := os.Create(*profile)
+		check(err)
+		check(pprof.StartCPUProfile(f))
+		defer pprof.StopCPUProfile()
+	}
 	defer func() {
 		compare()
 		if *machine != "" {
@@ -75,7 +83,7 @@ func main() {
 		return
 	}
 	if *alone {
-		steps()
+		steps(*named)
 		return
 	}
 	if *denoised {
@@ -130,7 +138,7 @@ func main() {
 		return
 	}
 	deliveries()
-	steps()
+	steps("")
 	lights()
 	grains()
 	if err := drag(); err != nil {

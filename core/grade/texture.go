@@ -3,6 +3,7 @@ package grade
 import (
 	"context"
 	"math"
+	"sync/atomic"
 
 	"velours/core/frame"
 	"velours/core/scatter"
@@ -70,9 +71,7 @@ func tones(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 		for y := y0; y < y1; y++ {
 			t := out.Row(0, y)
 			Tones(t, src.Row(0, y), src.Row(1, y), src.Row(2, y))
-			for x, v := range t {
-				t[x] = min(max(v, -12), 12)
-			}
+			vec.Clamp(t, -12, 12)
 		}
 	})
 }
@@ -91,61 +90,51 @@ func lit(ctx context.Context, src *frame.Frame, stops func(gain []float32, y int
 					copy(d, s)
 					continue
 				}
-				for x, v := range s {
-					d[x] = v * k[x]
-				}
+				vec.Product(d, s, k, 1)
 			}
 		}
 	})
 }
 
-// Guided smooths plane 0 of src over squares of a radius in samples, but for edges of the guide whose variance
-// is above edge.
+// Guided smooths plane 0 of src over squares of a radius in samples, above 0, but for edges of the guide whose variance
+// is above edge (He, Sun & Tang 2010).
 func Guided(ctx context.Context, src, guide *frame.Frame, radius, edge float64) (*frame.Frame, error) {
-	products := frame.Get(src.W, src.H, 4)
-	defer products.Release()
-	each := func(f func(y int)) error {
-		return frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
-			for y := y0; y < y1; y++ {
-				f(y)
-			}
-		})
+	w, h := src.W, src.H
+	own := src == guide // its own guide has half as many means
+	planes := 4
+	if own {
+		planes = 2
 	}
-	if err := each(func(y int) {
+	means, err := frame.MeanOf(ctx, w, h, planes, radius, func(rows [][]float32, y int) {
 		p, g := src.Row(0, y), guide.Row(0, y)
-		a, b, c, d := products.Row(0, y), products.Row(1, y), products.Row(2, y), products.Row(3, y)
-		for x, v := range p {
-			a[x], b[x], c[x], d[x] = v, g[x], v*g[x], g[x]*g[x]
+		copy(rows[0], p)
+		vec.Product(rows[1], g, g, 1)
+		if !own {
+			copy(rows[2], g)
+			vec.Product(rows[3], p, g, 1)
 		}
-	}); err != nil {
-		return nil, err
-	}
-	means, err := frame.Mean(ctx, products, radius)
+	})
 	if err != nil {
 		return nil, err
 	}
 	defer means.Release()
-	line := frame.Get(src.W, src.H, 2)
-	defer line.Release()
-	if err := each(func(y int) {
-		a, b, c, d := means.Row(0, y), means.Row(1, y), means.Row(2, y), means.Row(3, y)
-		k, o := line.Row(0, y), line.Row(1, y)
-		for x, v := range a {
-			slope := (c[x] - v*b[x]) / (max(d[x]-b[x]*b[x], 0) + float32(edge))
-			k[x], o[x] = slope, v-slope*b[x]
+	// a line of the guide for every square, and their means
+	lines, err := frame.MeanOf(ctx, w, h, 2, radius, func(rows [][]float32, y int) {
+		p, gg := means.Row(0, y), means.Row(1, y)
+		g, pg := p, gg
+		if !own {
+			g, pg = means.Row(2, y), means.Row(3, y)
 		}
-	}); err != nil {
+		vec.Slope(rows[0], rows[1], p, g, pg, gg, float32(edge))
+	})
+	if err != nil {
 		return nil, err
 	}
-	if means, err = frame.Mean(ctx, line, radius); err != nil {
-		return nil, err
-	}
-	defer means.Release()
-	out := frame.Get(src.W, src.H, 1)
-	return out, each(func(y int) {
-		k, o, g, d := means.Row(0, y), means.Row(1, y), guide.Row(0, y), out.Row(0, y)
-		for x, v := range g {
-			d[x] = k[x]*v + o[x]
+	defer lines.Release()
+	out := frame.Get(w, h, 1)
+	return out, frame.Bands(ctx, h, 32, func(y0, y1 int) {
+		for y := y0; y < y1; y++ {
+			vec.Line(out.Row(0, y), guide.Row(0, y), lines.Row(0, y), lines.Row(1, y))
 		}
 	})
 }
@@ -170,11 +159,8 @@ func Sharpen(ctx context.Context, src *frame.Frame, sigma, amount float64) (*fra
 	defer soft.Release()
 	const most = 0.5
 	return lit(ctx, src, func(gain []float32, y int) {
-		p, s := tone.Row(0, y), soft.Row(0, y)
-		for x := range gain {
-			d := amount * float64(p[x]-s[x])
-			gain[x] = float32(d / math.Sqrt(1+d*d/(most*most)))
-		}
+		vec.Mix(gain, tone.Row(0, y), soft.Row(0, y), float32(amount), -float32(amount))
+		vec.Limit(gain, most)
 	})
 }
 
@@ -203,12 +189,10 @@ func (s *Skin) Smooth(ctx context.Context, src *frame.Frame, size, amount float6
 			}
 			vec.Exp2(gain, gain)
 			for p := range src.Planes {
-				d, from := out.Row(p, y), src.Row(p, y)
-				for x, v := range from {
-					if p < 3 {
-						v *= gain[x]
-					}
-					d[x] = v
+				if p < 3 {
+					vec.Product(out.Row(p, y), src.Row(p, y), gain, 1)
+				} else {
+					copy(out.Row(p, y), src.Row(p, y))
 				}
 			}
 		}
@@ -222,16 +206,10 @@ func Hide(ctx context.Context, src, mask *frame.Frame, size float64) (*frame.Fra
 	defer open.Release()
 	if err := frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
-			m := mask.Row(0, y)
-			for p := range 3 {
-				d, s := open.Row(p, y), src.Row(p, y)
-				for x, v := range s {
-					d[x] = v * (1 - m[x])
-				}
-			}
 			d := open.Row(3, y)
-			for x, v := range m {
-				d[x] = 1 - v
+			vec.Affine(d, mask.Row(0, y), -1, 1)
+			for p := range 3 {
+				vec.Product(open.Row(p, y), src.Row(p, y), d, 1)
 			}
 		}
 	}); err != nil {
@@ -244,30 +222,47 @@ func Hide(ctx context.Context, src, mask *frame.Frame, size float64) (*frame.Fra
 		if err != nil {
 			return nil, err
 		}
-		full := true
-		for y := range src.H {
-			n, l := near.Row(3, y), left.Row(0, y)
-			for x, w := range n {
-				if k := min(w*20, 1) - l[x]; w > 1e-4 && k > 0 {
-					for p := range 3 {
-						v := near.Row(p, y)[x] / w
-						d := out.Row(p, y)
-						if l[x] == 0 {
-							d[x] = v
-						} else {
-							d[x] += (v - d[x]) * k
-						}
-					}
-					l[x] += k
+		var holes atomic.Bool
+		err = frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
+			for y := y0; y < y1; y++ {
+				if fillRow(out, near, left.Row(0, y), y) {
+					holes.Store(true)
 				}
-				full = full && l[x] > 0.9
 			}
-		}
+		})
 		near.Release()
-		if full {
+		if err != nil {
+			return nil, err
+		}
+		if !holes.Load() {
 			break
 		}
 		size *= 2
 	}
 	return out, nil
+}
+
+// fillRow fills what is left of row y by the light near it, as far as there is any, and tells whether holes remain.
+func fillRow(out, near *frame.Frame, left []float32, y int) (holes bool) {
+	var d, n [3][]float32
+	for p := range d {
+		d[p], n[p] = out.Row(p, y)[:len(left)], near.Row(p, y)[:len(left)]
+	}
+	for x, w := range near.Row(3, y)[:len(left)] {
+		l := left[x]
+		if k := min(w*20, 1) - l; w > 1e-4 && k > 0 {
+			for p := range d {
+				v := n[p][x] / w
+				if l == 0 {
+					d[p][x] = v
+				} else {
+					d[p][x] += (v - d[p][x]) * k
+				}
+			}
+			l += k
+			left[x] = l
+		}
+		holes = holes || l <= 0.9
+	}
+	return holes
 }

@@ -2,8 +2,6 @@ package matte
 
 import (
 	"context"
-	"math"
-	"math/bits"
 
 	"velours/core/frame"
 	"velours/core/grade"
@@ -30,14 +28,20 @@ const (
 	Subtraction
 )
 
-func (j Join) join(a, b float32) float32 {
+// rows joins b to a.
+func (j Join) rows(a, b []float32) {
 	switch j {
+	case Union:
+		vec.Raise(a, b)
 	case Intersection:
-		return min(a, b)
+		for i, v := range b[:len(a)] {
+			a[i] = min(a[i], v)
+		}
 	case Subtraction:
-		return min(a, 1-b)
+		for i, v := range b[:len(a)] {
+			a[i] = min(a[i], 1-v)
+		}
 	}
-	return max(a, b)
 }
 
 // Member is a part of a matte, and how it joins.
@@ -70,32 +74,29 @@ func (m *Matte) Rows(size Size) func(c []float32, y, x0 int, r, g, b []float32) 
 	var t []float32
 	return func(c []float32, y, x0 int, r, g, b []float32) {
 		if len(t) < len(c) {
-			t = make([]float32, len(c), len(c)+16)
+			t = room(len(c))
 		}
-		first := float32(0)
 		if len(m.Members) == 0 || m.Members[0].Join != Union {
-			first = 1
-		}
-		for i := range c {
-			c[i] = first
+			whole(c)
+		} else {
+			clear(c)
 		}
 		for k, p := range m.Members {
 			t := t[:len(c)]
 			rows[k](t, y, x0, r, g, b)
-			for i, v := range t {
-				if p.Invert {
-					v = 1 - v
-				}
-				c[i] = p.Join.join(c[i], v)
+			if p.Invert {
+				invert(t)
 			}
+			p.Join.rows(c, t)
 		}
 		if m.Invert && m.Pointwise() {
-			for i, v := range c {
-				c[i] = 1 - v
-			}
+			invert(c)
 		}
 	}
 }
+
+// invert covers what is free.
+func invert(m []float32) { vec.Affine(m, m, -1, 1) }
 
 // Frame is the coverage of a whole picture, one plane.
 func (m *Matte) Frame(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
@@ -132,90 +133,12 @@ func (m *Matte) Frame(ctx context.Context, src *frame.Frame) (*frame.Frame, erro
 	if err != nil {
 		return nil, err
 	}
-	for y := range out.H {
-		row := out.Row(0, y)
-		for x, v := range row {
-			v = min(max(v, 0), 1)
-			if m.Invert {
-				v = 1 - v
-			}
-			row[x] = v
-		}
-	}
-	return out, nil
-}
-
-// grow moves edges outwards by so many pixels, or inwards: the greatest (least) coverage within a disc of that
-// radius, whose rim counts by its share.
-func grow(ctx context.Context, src *frame.Frame, pixels float64) (*frame.Frame, error) {
-	sign := float32(1)
-	if pixels < 0 {
-		sign, pixels = -1, -pixels
-	}
-	whole := math.Floor(pixels)
-	inner, err := spread(ctx, src, int(whole), sign)
-	if err != nil || pixels == whole {
-		return inner, err
-	}
-	outer, err := spread(ctx, src, int(whole)+1, sign)
-	if err != nil {
-		return nil, err
-	}
-	k := float32(pixels - whole)
-	for y := range inner.H {
-		a, b := inner.Row(0, y), outer.Row(0, y)
-		for x := range a {
-			a[x] += k * (b[x] - a[x])
-		}
-	}
-	outer.Release()
-	return inner, nil
-}
-
-// spread takes the greatest of sign·coverage over a disc of radius n: for each of its rows, the greatest along a
-// span as wide as the disc is there, which two overlapping spans of a power of two cover.
-func spread(ctx context.Context, src *frame.Frame, n int, sign float32) (*frame.Frame, error) {
-	w, h := src.W, src.H
-	half := make([]int, n+1) // of the disc, dy rows from its middle
-	for dy := range half {
-		half[dy] = int(math.Sqrt((float64(n)+0.5)*(float64(n)+0.5) - float64(dy*dy)))
-	}
-	top := bits.Len(uint(2*half[0] + 1))
-	pad := half[0]
-	out := frame.Get(w, h, 1)
-	return out, frame.Bands(ctx, h, 64, func(y0, y1 int) {
-		// spans[y][k][x] is the greatest of 2ᵏ samples from x−pad on
-		from, to := max(y0-n, 0), min(y1+n, h)
-		spans := make([][][]float32, to-from)
-		for y := range spans {
-			line := room(w + 2*pad)
-			row := src.Row(0, from+y)
-			for i := range line {
-				line[i] = sign * row[min(max(i-pad, 0), w-1)]
-			}
-			spans[y] = append(spans[y], line)
-			for k := 1; k < top; k++ {
-				step := 1 << (k - 1)
-				last, next := spans[y][k-1], room(max(w+2*pad-(1<<k)+1, 0))
-				copy(next, last)
-				vec.Raise(next, last[step:])
-				spans[y] = append(spans[y], next)
-			}
-		}
+	return out, frame.Bands(ctx, out.H, 64, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
-			best := out.Row(0, y)
-			for x := range best {
-				best[x] = float32(math.Inf(-1))
-			}
-			for q := max(y-n, from); q <= min(y+n, to-1); q++ {
-				r := half[max(q-y, y-q)]
-				k := bits.Len(uint(2*r+1)) - 1
-				line := spans[q-from][k]
-				vec.Raise(best, line[pad-r:])
-				vec.Raise(best, line[pad+r+1-1<<k:])
-			}
-			for x := range best {
-				best[x] *= sign
+			row := out.Row(0, y)
+			vec.Clamp(row, 0, 1)
+			if m.Invert {
+				invert(row)
 			}
 		}
 	})

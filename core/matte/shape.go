@@ -55,17 +55,51 @@ type Ellipse struct {
 func (e Ellipse) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 	local := e.local(s)
 	a, b := max(e.A*float64(s.W), 0.5), max(e.B*float64(s.W), 0.5)
-	return outside(s, e.Feather, func(x, y float64) float64 {
+	least := min(a, b)
+	edge := outside(s, e.Feather, func(x, y float64) float64 {
 		x, y = local(x, y)
 		u, v := x/a, y/b
 		q := u*u + v*v
 		if q == 0 {
-			return -min(a, b)
+			return -least
 		}
 		q = math.Sqrt(q)
 		u, v = u/a, v/b
 		return (q - 1) * q / math.Sqrt(u*u+v*v)
 	})
+	// a distance is (q − 1) times something from the lesser axis to the greater, so that q tells what lies wholly in or out
+	in, out := e.pixels(s)
+	inside, beyond := max(1-in/least, 0), 1+out/least
+	inside, beyond = inside*inside*(1-1e-9), beyond*beyond*(1+1e-9)
+	sin, cos := math.Sincos(e.Angle * math.Pi / 180)
+	cx, cy := e.X*float64(s.W), e.Y*float64(s.H)
+	du, dv := cos/a, -sin/b
+	return func(m []float32, y, x0 int, r, g, b0 []float32) {
+		dx, dy := float64(x0)+0.5-cx, float64(y)+0.5-cy
+		u0, v0 := (dx*cos+dy*sin)/a, (dy*cos-dx*sin)/b
+		q := func(i int) float64 {
+			u, v := u0+float64(i)*du, v0+float64(i)*dv
+			return u*u + v*v
+		}
+		for i := 0; i < len(m); {
+			switch k := q(i); {
+			case k > beyond:
+				m[i] = 0
+				i++
+			case k < inside:
+				m[i] = 1
+				i++
+			default:
+				from := i
+				for i++; i < len(m); i++ {
+					if k := q(i); k > beyond || k < inside {
+						break
+					}
+				}
+				edge(m[from:i], y, x0+from, nil, nil, nil)
+			}
+		}
+	}
 }
 
 // Rectangle has half sides A and B, shares of the width.

@@ -66,20 +66,7 @@ func (o *gradeOp) Columns(_, x0, w, _ int) func(int, [3][]float32) {
 		run(c[0], c[1], c[2])
 		boundRows(c)
 		for i := range c {
-			mixBy(c[i], was[i], cover, o.strength)
-		}
-	}
-}
-
-// mixBy sets dst to was + k·cover·(dst − was); where nothing is covered it is was to the bit.
-func mixBy(dst, was, cover []float32, k float32) {
-	for x, m := range cover[:len(dst)] {
-		switch m *= k; m {
-		case 0:
-			dst[x] = was[x]
-		case 1:
-		default:
-			dst[x] = was[x] + m*(dst[x]-was[x])
+			vec.MixBy(c[i], was[i], cover, o.strength)
 		}
 	}
 }
@@ -126,7 +113,7 @@ func (o *areaOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 				vec.Bound(d, grade.MostLight)
 				switch {
 				case cover != nil && !o.mapped:
-					mixBy(d, was, cover.Row(0, y), o.strength)
+					vec.MixBy(d, was, cover.Row(0, y), o.strength)
 				case o.strength != 1:
 					vec.Mix(d, d, was, o.strength, 1-o.strength)
 				}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // developInOp develops with what surrounds development and what comes to density, where any of it is kept to a mask,
@@ -120,7 +121,7 @@ func (o *developInOp) inside(ctx context.Context, src, plain *frame.Frame, m *ma
 	return out, frame.Bands(ctx, src.H, 32, func(y0, y1 int) {
 		for y := y0; y < y1; y++ {
 			for p := range 3 {
-				mixBy(out.Row(p, y), plain.Row(p, y), cover.Row(0, y), 1)
+				vec.MixBy(out.Row(p, y), plain.Row(p, y), cover.Row(0, y), 1)
 			}
 		}
 	})

@@ -6,6 +6,7 @@ import (
 
 	"velours/core/film"
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // last is an operation on the codes of the finished picture.
@@ -83,10 +84,10 @@ func (o *lastOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, error
 		for y := y0; y < y1; y++ {
 			for p := range 3 {
 				if src.Planes > 3 {
-					mixBy(out.Row(p, y), src.Row(p, y), src.Row(3, y), 1)
+					vec.MixBy(out.Row(p, y), src.Row(p, y), src.Row(3, y), 1)
 				}
 				if cover != nil {
-					mixBy(out.Row(p, y), src.Row(p, y), cover.Row(0, y), 1)
+					vec.MixBy(out.Row(p, y), src.Row(p, y), cover.Row(0, y), 1)
 				}
 			}
 		}

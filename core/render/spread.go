@@ -107,7 +107,7 @@ func (o *spreadOp) Run(ctx context.Context, src *frame.Frame) (*frame.Frame, err
 				d := out.Row(p, y)
 				vec.Bound(d, grade.MostLight)
 				if !o.source {
-					mixBy(d, src.Row(p, y), cover.Row(0, y), 1)
+					vec.MixBy(d, src.Row(p, y), cover.Row(0, y), 1)
 				}
 			}
 		}

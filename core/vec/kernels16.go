@@ -18,7 +18,7 @@ var avx512 = &table{
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
 	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn16, changed: changed16, where: where16, straight: straight16, addBelow: addBelow16, clamp: clamp16,
-	turnColours: turnColours16, saturate: saturate16, fade: fade16, guard: guard16, chroma: chroma16, distance: distance16, within: within16,
+	turnColours: turnColours16, saturate: saturate16, fade: fade16, guard: guard16, chroma: chroma16, distance: distance16, within: within16, slideDown: slideDown8, slideAcross: slideAcross4, slope: slope16, line: line16, limit: limit16, mixBy: mixBy16, highest: highest16,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {
@@ -484,6 +484,69 @@ func clamp16(row *float32, n int, lo, hi float32) {
 	low, high := archsimd.BroadcastFloat32x16(lo), archsimd.BroadcastFloat32x16(hi)
 	for i := 0; i < n; i += lanes16 {
 		load16(row, i).Max(low).Min(high).Store(at16(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func slope16(slope, offset, pp, pg, ppg, pgg *float32, n int, edge float32) {
+	zero, e := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(edge)
+	for i := 0; i < n; i += lanes16 {
+		p, g := load16(pp, i), load16(pg, i)
+		k := load16(ppg, i).Sub(p.Mul(g)).Div(load16(pgg, i).Sub(g.Mul(g)).Max(zero).Add(e))
+		k.Store(at16(slope, i))
+		p.Sub(k.Mul(g)).Store(at16(offset, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func line16(dst, src, slope, offset *float32, n int) {
+	for i := 0; i < n; i += lanes16 {
+		load16(slope, i).Mul(load16(src, i)).Add(load16(offset, i)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func limit16(row *float32, n int, k float32) {
+	one, c := archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(k)
+	for i := 0; i < n; i += lanes16 {
+		v := load16(row, i)
+		v.Div(one.Add(v.Mul(v).Mul(c)).Sqrt()).Store(at16(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func mixBy16(dst, was, cover *float32, n int, k float32) {
+	zero, one, c := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(k)
+	for i := 0; i < n; i += lanes16 {
+		d, w, m := load16(dst, i), load16(was, i), load16(cover, i).Mul(c)
+		v := w.Add(m.Mul(d.Sub(w)))
+		v = d.Merge(v, m.Equal(one))
+		w.Merge(v, m.Equal(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func highest16(dst *float32, from *[][]float32, n int) {
+	rows := *from
+	i := 0
+	for ; i+4*lanes16 <= n; i += 4 * lanes16 {
+		p := &rows[0][0]
+		a, b, c, d := load16(p, i), load16(p, i+lanes16), load16(p, i+2*lanes16), load16(p, i+3*lanes16)
+		for _, row := range rows[1:] {
+			p := &row[0]
+			a, b, c, d = a.Max(load16(p, i)), b.Max(load16(p, i+lanes16)), c.Max(load16(p, i+2*lanes16)), d.Max(load16(p, i+3*lanes16))
+		}
+		a.Store(at16(dst, i))
+		b.Store(at16(dst, i+lanes16))
+		c.Store(at16(dst, i+2*lanes16))
+		d.Store(at16(dst, i+3*lanes16))
+	}
+	for ; i < n; i += lanes16 {
+		a := load16(&rows[0][0], i)
+		for _, row := range rows[1:] {
+			a = a.Max(load16(&row[0], i))
+		}
+		a.Store(at16(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

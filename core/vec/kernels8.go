@@ -21,7 +21,7 @@ var avx2 = &table{
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
 	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn8, changed: changed8, where: where8, straight: straight8, addBelow: addBelow8, clamp: clamp8,
-	turnColours: turnColours8, saturate: saturate8, fade: fade8, guard: guard8, chroma: chroma8, distance: distance8, within: within8,
+	turnColours: turnColours8, saturate: saturate8, fade: fade8, guard: guard8, chroma: chroma8, distance: distance8, within: within8, slideDown: slideDown4, slideAcross: slideAcross4, slope: slope8, line: line8, limit: limit8, mixBy: mixBy8, highest: highest8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {
@@ -487,6 +487,69 @@ func clamp8(row *float32, n int, lo, hi float32) {
 	low, high := archsimd.BroadcastFloat32x8(lo), archsimd.BroadcastFloat32x8(hi)
 	for i := 0; i < n; i += lanes8 {
 		load8(row, i).Max(low).Min(high).Store(at8(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func slope8(slope, offset, pp, pg, ppg, pgg *float32, n int, edge float32) {
+	zero, e := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(edge)
+	for i := 0; i < n; i += lanes8 {
+		p, g := load8(pp, i), load8(pg, i)
+		k := load8(ppg, i).Sub(p.Mul(g)).Div(load8(pgg, i).Sub(g.Mul(g)).Max(zero).Add(e))
+		k.Store(at8(slope, i))
+		p.Sub(k.Mul(g)).Store(at8(offset, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func line8(dst, src, slope, offset *float32, n int) {
+	for i := 0; i < n; i += lanes8 {
+		load8(slope, i).Mul(load8(src, i)).Add(load8(offset, i)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func limit8(row *float32, n int, k float32) {
+	one, c := archsimd.BroadcastFloat32x8(1), archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		v := load8(row, i)
+		v.Div(one.Add(v.Mul(v).Mul(c)).Sqrt()).Store(at8(row, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func mixBy8(dst, was, cover *float32, n int, k float32) {
+	zero, one, c := archsimd.BroadcastFloat32x8(0), archsimd.BroadcastFloat32x8(1), archsimd.BroadcastFloat32x8(k)
+	for i := 0; i < n; i += lanes8 {
+		d, w, m := load8(dst, i), load8(was, i), load8(cover, i).Mul(c)
+		v := w.Add(m.Mul(d.Sub(w)))
+		v = d.Merge(v, m.Equal(one))
+		w.Merge(v, m.Equal(zero)).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func highest8(dst *float32, from *[][]float32, n int) {
+	rows := *from
+	i := 0
+	for ; i+4*lanes8 <= n; i += 4 * lanes8 {
+		p := &rows[0][0]
+		a, b, c, d := load8(p, i), load8(p, i+lanes8), load8(p, i+2*lanes8), load8(p, i+3*lanes8)
+		for _, row := range rows[1:] {
+			p := &row[0]
+			a, b, c, d = a.Max(load8(p, i)), b.Max(load8(p, i+lanes8)), c.Max(load8(p, i+2*lanes8)), d.Max(load8(p, i+3*lanes8))
+		}
+		a.Store(at8(dst, i))
+		b.Store(at8(dst, i+lanes8))
+		c.Store(at8(dst, i+2*lanes8))
+		d.Store(at8(dst, i+3*lanes8))
+	}
+	for ; i < n; i += lanes8 {
+		a := load8(&rows[0][0], i)
+		for _, row := range rows[1:] {
+			a = a.Max(load8(&row[0], i))
+		}
+		a.Store(at8(dst, i))
 	}
 	archsimd.ClearAVXUpperBits()
 }

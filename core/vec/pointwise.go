@@ -1,5 +1,7 @@
 package vec
 
+import "math"
+
 // Affine sets dst = k·src + o, product and sum rounded apart.
 func Affine(dst, src []float32, k, o float32) {
 	n := up(len(dst))
@@ -68,6 +70,39 @@ func Clamp(row []float32, lo, hi float32) {
 	}
 	row = row[:n]
 	active.clamp(&row[0], n, lo, hi)
+}
+
+// Limit bends a row towards ±most, which it comes near and never reaches: x/√(1 + x²/most²).
+func Limit(row []float32, most float32) {
+	n := up(len(row))
+	if n == 0 {
+		return
+	}
+	row = row[:n]
+	active.limit(&row[0], n, 1/(most*most))
+}
+
+// MixBy sets dst to was + m·(dst − was), where m is k times cover: to was where m is 0, and left alone where it is 1, to the bit.
+func MixBy(dst, was, cover []float32, k float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst, was, cover = dst[:n], was[:n], cover[:n]
+	active.mixBy(&dst[0], &was[0], &cover[0], n, k)
+}
+
+// Highest sets dst to the greatest of rows, of which there is one at least, each as long as dst.
+func Highest(dst []float32, rows [][]float32) {
+	n := up(len(dst))
+	if n == 0 {
+		return
+	}
+	dst = dst[:n]
+	for _, r := range rows {
+		_ = r[:n]
+	}
+	active.highest(&dst[0], &rows, n)
 }
 
 // Cube replaces a row by its cubes.
@@ -139,6 +174,37 @@ func plainClamp(p *float32, n int, lo, hi float32) {
 	row := rows(n, p)
 	for i, v := range row {
 		row[i] = min(max(v, lo), hi)
+	}
+}
+
+func plainLimit(p *float32, n int, k float32) {
+	row := rows(n, p)
+	for i, v := range row {
+		row[i] = v / float32(math.Sqrt(float64(1+v*v*k)))
+	}
+}
+
+func plainMixBy(pd, pw, pc *float32, n int, k float32) {
+	d, w := rows(n, pd), rows(n, pw)
+	for i, m := range rows(n, pc) {
+		switch m *= k; m {
+		case 0:
+			d[i] = w[i]
+		case 1:
+		default:
+			d[i] = w[i] + m*(d[i]-w[i])
+		}
+	}
+}
+
+func plainHighest(pd *float32, from *[][]float32, n int) {
+	d := rows(n, pd)
+	for k, row := range *from {
+		for i, v := range row[:n] {
+			if k == 0 || v > d[i] {
+				d[i] = v
+			}
+		}
 	}
 }
 

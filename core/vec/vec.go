@@ -65,6 +65,13 @@ type table struct {
 	chroma      func(dst, l, a, b *float32, n int)
 	distance    func(dst, l, a, b *float32, n int, from *[3]float32, k float32)
 	within      func(dst, src *float32, n int, r *Range)
+	slideDown   func(dst *float32, sum *float64, before, next, last *float32, n int, share, scale float64)
+	highest     func(dst *float32, rows *[][]float32, n int)
+	mixBy       func(dst, was, cover *float32, n int, k float32)
+	limit       func(row *float32, n int, k float32)
+	slope       func(slope, offset, p, g, pg, gg *float32, n int, edge float32)
+	line        func(dst, src, slope, offset *float32, n int)
+	slideAcross func(dst, line *[4]*float32, sum *[4]float64, n, whole int, share, scale float64)
 	grow        func(dst, src *float32, n int, b *Blocks, vectors, first int)
 }
 

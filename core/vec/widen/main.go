@@ -21,7 +21,7 @@ var (
 	called   = regexp.MustCompile(`\b(\w+)8\b`)
 	wide     = strings.NewReplacer(
 		"Float32x8", "Float32x16", "Int32x8", "Int32x16", "[8]float32", "[16]float32", "[8]int32", "[16]int32", "[8][4]", "[16][4]",
-		"const lanes8 = 8", "const lanes16 = 16", "lanes8", "lanes16", "avx2", "avx512",
+		"const lanes8 = 8", "const lanes16 = 16", "lanes8", "lanes16", "avx2", "avx512", "slideDown4", "slideDown8",
 		"// The vector kernels, 8 lanes wide. kernels16.go is made from this file by go generate:\n// types and lane counts change, nothing else, so that both widths give the same bits.\n//\n//go:generate go run ./widen\n", "",
 	)
 )

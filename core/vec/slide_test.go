@@ -1,0 +1,128 @@
+package vec
+
+import (
+	"math"
+	"testing"
+)
+
+// Windows that slide against sums written out; every form has the bits of the plain one.
+func TestSlide(t *testing.T) {
+	const n, whole, share = 75, 6, 0.25
+	const scale = 1 / (2*(whole+share) + 1)
+	line := random(n+2*whole+2, -1, 1, 1)
+	mean := func(row []float32, x int) float64 {
+		sum := share * (float64(row[x]) + float64(row[x+2*whole+2]))
+		for _, v := range row[x+1 : x+2*whole+2] {
+			sum += float64(v)
+		}
+		return sum * scale
+	}
+	var plain [5][]float32
+	each(t, func(t *testing.T) {
+		var got [5][]float32
+		for k := range got {
+			got[k] = wide(n, func(int) float32 { return 7 })
+		}
+		var to, lines [4][]float32
+		for k := range lines {
+			to[k], lines[k] = got[k], wide(n+2*whole+2, func(int) float32 { return 0 })
+			for x := range lines[k] {
+				lines[k][x] = line[x] * float32(k+1)
+			}
+		}
+		SlideAcross(&to, &lines, whole, share, scale)
+		for k := range to {
+			for x, v := range to[k] {
+				if want := mean(lines[k], x); math.Abs(float64(v)-want) > 1e-6 {
+					t.Fatalf("across, line %d at %d: %g, want %g", k, x, v, want)
+				}
+			}
+		}
+		// down, the same line stands in every column
+		row := func(y int) []float32 { return wide(n, func(int) float32 { return line[y] }) }
+		sum := make([]float64, n, n+16)
+		for x := range sum {
+			for y := 1; y < 2*whole+2; y++ {
+				sum[x] += float64(line[y])
+			}
+		}
+		for y := range n {
+			SlideDown(got[4], sum, row(y), row(y+2*whole+2), row(y+1), share, scale)
+			if want := mean(line, y); math.Abs(float64(got[4][y])-want) > 1e-6 {
+				t.Fatalf("down, at %d: %g, want %g", y, got[4][y], want)
+			}
+		}
+		if plain[0] == nil {
+			plain = got
+		}
+		for k := range got {
+			for x, v := range got[k] {
+				if v != plain[k][x] {
+					t.Fatalf("row %d at %d: %g, plainly %g", k, x, v, plain[k][x])
+				}
+			}
+		}
+	})
+}
+
+// The line through a place meets what its means were taken of; limits and mixtures are as their formulas have them.
+func TestLinesLimitsMixtures(t *testing.T) {
+	const n = 60
+	p, g, k, o := random(n, -1, 1, 1), random(n, -1, 1, 2), random(n, -2, 2, 3), random(n, -1, 1, 4)
+	pg, gg := wide(n, func(int) float32 { return 0 }), wide(n, func(int) float32 { return 0 })
+	for i := range p { // g varies by 0.04 about its mean, and p by k times as much with it
+		gg[i] = g[i]*g[i] + 0.04
+		pg[i] = p[i]*g[i] + 0.04*k[i]
+	}
+	cover := random(n, 0, 1, 5)
+	cover[3], cover[4] = 0, 1
+	each(t, func(t *testing.T) {
+		slope, offset, line := wide(n, func(int) float32 { return 0 }), wide(n, func(int) float32 { return 0 }), wide(n, func(int) float32 { return 0 })
+		Slope(slope, offset, p, g, pg, gg, 0.01)
+		Line(line, g, slope, offset)
+		limited, mixed := append(make([]float32, 0, n+32), k...), append(make([]float32, 0, n+32), k...)
+		Limit(limited, 0.5)
+		MixBy(mixed, o, cover, 1)
+		for i := range p {
+			if want := float64(k[i]) * 0.04 / 0.05; math.Abs(float64(slope[i])-want) > 1e-5 || math.Abs(float64(line[i]-p[i])) > 1e-5 {
+				t.Fatalf("at %d: slope %g, want %g; %g, want %g", i, slope[i], want, line[i], p[i])
+			}
+			if want := float64(k[i]) / math.Sqrt(1+4*float64(k[i])*float64(k[i])); math.Abs(float64(limited[i])-want) > 1e-6 {
+				t.Fatalf("at %d: limited %g, want %g", i, limited[i], want)
+			}
+			want := o[i] + cover[i]*(k[i]-o[i])
+			switch i {
+			case 3:
+				want = o[i]
+			case 4:
+				want = k[i]
+			}
+			if mixed[i] != want {
+				t.Fatalf("at %d: mixed %g, want %g", i, mixed[i], want)
+			}
+		}
+	})
+}
+
+// The highest of rows, for rows longer and shorter than what is taken at once.
+func TestHighest(t *testing.T) {
+	each(t, func(t *testing.T) {
+		for _, n := range []int{1, 16, 75, 300} {
+			var rows [][]float32
+			for k := range 7 {
+				rows = append(rows, random(n, -1, 1, uint64(k)))
+			}
+			dst := wide(n, func(int) float32 { return 7 })
+			Highest(dst, rows)
+			for x, v := range dst {
+				want := rows[0][x]
+				for _, row := range rows {
+					want = max(want, row[x])
+				}
+				if v != want {
+					t.Fatalf("%d samples, at %d: %g, want %g", n, x, v, want)
+				}
+			}
+		}
+	})
+}
