@@ -123,6 +123,13 @@ func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
 	return r.layout.decode(got.([]byte)), nil
 }
 
+// Fetch reads frame n before it is asked for, as far as the reader keeps what it has read.
+func (r *Reader) Fetch(ctx context.Context, n int) {
+	if n >= 0 && n < r.Info.Frames {
+		_, _ = r.wait(ctx, n) // who asks for it hears of errors
+	}
+}
+
 // wait waits for what frame n is read as: undecoded bytes, or a still of its own.
 func (r *Reader) wait(ctx context.Context, n int) (any, error) {
 	r.mu.Lock()

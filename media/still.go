@@ -188,25 +188,6 @@ func bytes8(dst []float32, src []byte, step int) {
 	}
 }
 
-// image16 rounds a picture of code values to 16 bits.
-func image16(f *frame.Frame, legal bool) image.Image {
-	im := image.NewNRGBA64(image.Rect(0, 0, f.W, f.H))
-	bands(f.H, func(y0, y1 int) {
-		line, words, round := row(f.W), make([]byte, 2*f.W), dither.Round(f.W)
-		for y := y0; y < y1; y++ {
-			to := im.Pix[y*im.Stride:]
-			for c := range 4 {
-				codes(line, f, c, y, 65535, legal)
-				vec.ToWords(words, line, round, 0, 65535)
-				for x := range f.W {
-					to[8*x+2*c], to[8*x+2*c+1] = words[2*x+1], words[2*x]
-				}
-			}
-		}
-	})
-	return im
-}
-
 // codes brings a row to codes up to top; a plane that is not there is opaque.
 func codes(line []float32, f *frame.Frame, p, y int, top float32, legal bool) {
 	if p >= f.Planes {
@@ -223,23 +204,70 @@ func codes(line []float32, f *frame.Frame, p, y int, top float32, legal bool) {
 	vec.Sum(line, s, s, s, &k)
 }
 
-// image8 dithers a picture of code values to 8 bits.
-func image8(f *frame.Frame, legal bool) *image.NRGBA {
-	im := image.NewNRGBA(image.Rect(0, 0, f.W, f.H))
+// samplesOf rounds a picture of code values to 16 bits, or dithers it to 8. Where all of it is opaque there is no alpha.
+func samplesOf(f *frame.Frame, bits int, legal bool) *samples {
+	s := &samples{w: f.W, h: f.H, channels: 3, bytes: bits / 8}
+	if f.Planes > 3 && !covered(f) {
+		s.channels = 4
+	}
+	s.data = make([]byte, s.h*s.stride())
+	top := float32(65535)
+	if bits == 8 {
+		top = 255
+	}
 	bands(f.H, func(y0, y1 int) {
-		line, words := row(f.W), make([]byte, 2*f.W)
-		for c := range 4 {
-			limits := dither.NewRows(c, f.W)
+		line, words, round := row(f.W), make([]byte, 2*f.W), dither.Round(f.W)
+		step := s.channels * s.bytes
+		for c := range s.channels {
+			var limits *dither.Rows
+			if bits == 8 {
+				limits = dither.NewRows(c, f.W)
+			}
 			for y := y0; y < y1; y++ {
-				codes(line, f, c, y, 255, legal)
-				vec.ToWords(words, line, limits.Row(y), 0, 255)
-				to := im.Pix[y*im.Stride:]
+				codes(line, f, c, y, top, legal)
+				to := s.row(y)[c*s.bytes:]
+				if bits == 8 {
+					vec.ToWords(words, line, limits.Row(y), 0, top)
+					for x := range f.W {
+						to[step*x] = words[2*x]
+					}
+					continue
+				}
+				vec.ToWords(words, line, round, 0, top)
 				for x := range f.W {
-					to[4*x+c] = words[2*x]
+					to[step*x], to[step*x+1] = words[2*x+1], words[2*x]
 				}
 			}
 		}
 	})
+	return s
+}
+
+// covered tells that all of a picture is opaque.
+func covered(f *frame.Frame) bool {
+	for y := range f.H {
+		for _, v := range f.Row(3, y) {
+			if v < 1 {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// image is a picture of 8 bits as the library has it.
+func (s *samples) image() image.Image {
+	im := image.NewNRGBA(image.Rect(0, 0, s.w, s.h))
+	for y := range s.h {
+		from, to := s.row(y), im.Pix[y*im.Stride:]
+		for x := range s.w {
+			copy(to[4*x:4*x+3], from[s.channels*x:])
+			to[4*x+3] = 255
+			if s.channels > 3 {
+				to[4*x+3] = from[s.channels*x+3]
+			}
+		}
+	}
 	return im
 }
 
@@ -251,20 +279,16 @@ func encodeStill(ext string, depth int, legal bool, f *frame.Frame) func(w io.Wr
 		return func(w io.Writer) error { return writeFloatTIFF(w, f) }
 	}
 	jpg := ext == ".jpg" || ext == ".jpeg"
-	var im image.Image
+	bits := 16
 	if depth == 8 || jpg {
-		im = image8(f, legal)
-	} else {
-		im = image16(f, legal)
+		bits = 8
 	}
+	s := samplesOf(f, bits, legal)
 	switch {
 	case jpg:
-		return func(w io.Writer) error { return jpeg.Encode(w, im, &jpeg.Options{Quality: 96}) }
+		return func(w io.Writer) error { return jpeg.Encode(w, s.image(), &jpeg.Options{Quality: 96}) }
 	case ext == ".png":
-		e := png.Encoder{CompressionLevel: png.BestSpeed}
-		return func(w io.Writer) error { return e.Encode(w, im) }
+		return func(w io.Writer) error { return writePNG(w, s) }
 	}
-	return func(w io.Writer) error {
-		return tiff.Encode(w, im, &tiff.Options{Compression: tiff.Deflate, Predictor: true})
-	}
+	return func(w io.Writer) error { return writeTIFF(w, s) }
 }

@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 
 	"velours/core/colour"
 	"velours/core/fault"
@@ -164,6 +165,13 @@ func (j Job) Run(ctx context.Context, progress func(done, total int)) error {
 	}
 	if j.Last >= src.Info.Frames {
 		return Bad("%s has frames 0 to %d, not %d", j.In, src.Info.Frames-1, j.Last)
+	}
+	if j.room == nil { // decoding begins while tables are made
+		early, end := context.WithCancel(ctx)
+		var fetching sync.WaitGroup
+		defer fetching.Wait()
+		defer end()
+		fetching.Go(func() { src.Fetch(early, j.First) })
 	}
 	w, h := src.Info.Shape()
 	if j.W > 0 {
