@@ -50,7 +50,8 @@ func main() {
 	delivering := flag.Bool("deliver", false, "time deliveries alone")
 	pathOnly := flag.Bool("path", false, "time the light path alone")
 	remembering := flag.Bool("memory", false, "what memory the program takes at most, alone")
-	named := flag.String("case", "", "with -memory or -steps, cases whose names have this `word` alone")
+	starting := flag.Bool("starts", false, "time starts, and until shots and large stills are there, alone")
+	named := flag.String("case", "", "with -memory, -steps or -starts (tif, png, exr, jpg), cases whose names have this `word` alone")
 	machine := flag.String("record", "", "keep the ratios as the baseline, of this kind of `machine`")
 	profile := flag.String("profile", "", "write where the processor's time went to this `file`, for go tool pprof")
 	flag.Parse()
@@ -68,6 +69,10 @@ func main() {
 	}()
 	if *remembering {
 		check(memory(*named))
+		return
+	}
+	if *starting {
+		check(starts(*named))
 		return
 	}
 	if *delivering {
@@ -141,6 +146,7 @@ func main() {
 	steps("")
 	lights()
 	grains()
+	check(starts(""))
 	if err := drag(); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)

@@ -232,6 +232,11 @@ func (p *running) shots(files []string) ([]int, error) {
 
 // exact asks for pictures of a view over a socket and waits for the exact one, with its scopes.
 func (p *running) exact(ctx context.Context, c *websocket.Conn, seq int, view string) error {
+	return p.pictures(ctx, c, seq, view, func(string) {})
+}
+
+// pictures does, and tells of the stage of each picture that comes.
+func (p *running) pictures(ctx context.Context, c *websocket.Conn, seq int, view string, came func(stage string)) error {
 	const scopes = `"scopes":[{"id":"parade","width":400,"height":120},{"id":"waveform","width":260,"height":120},{"id":"vector","width":110,"height":110}]`
 	if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"view":{%s},%s}`, seq, view, scopes))); err != nil {
 		return err
@@ -251,6 +256,9 @@ func (p *running) exact(ctx context.Context, c *websocket.Conn, seq int, view st
 		}
 		if r.Problem != "" {
 			return fmt.Errorf("%s", r.Problem)
+		}
+		if r.Seq == seq && r.Type == "picture" {
+			came(r.Stage)
 		}
 		if r.Seq == seq && r.Stage == "exact" && r.Scope.Ask.ID == "vector" {
 			return nil
