@@ -127,19 +127,19 @@ func imageRow(to [4][]float32, im image.Image, x0, y, planes int) {
 	case *image.NRGBA64:
 		row := m.Pix[m.PixOffset(x0, y):]
 		for p := range planes {
-			words16(to[p], row[2*p:], 8)
+			words16(to[p], row, 4, p)
 		}
 	case *image.RGBA64:
 		row := m.Pix[m.PixOffset(x0, y):]
 		for p := range planes {
-			words16(to[p], row[2*p:], 8)
+			words16(to[p], row, 4, p)
 		}
 		if planes > 3 {
 			divide(to)
 		}
 	case *image.Gray16:
 		for p := range planes {
-			words16(to[p], m.Pix[m.PixOffset(x0, y):], 2)
+			words16(to[p], m.Pix[m.PixOffset(x0, y):], 1, 0)
 		}
 	case *image.NRGBA:
 		row := m.Pix[m.PixOffset(x0, y):]
@@ -175,11 +175,11 @@ func imageRow(to [4][]float32, im image.Image, x0, y, planes int) {
 	}
 }
 
-// words16 turns every step-th number of two bytes, the higher first, into code values.
-func words16(dst []float32, src []byte, step int) {
-	for x, i := 0, 0; x < len(dst); x, i = x+1, i+step {
-		dst[x] = float32(uint16(src[i])<<8|uint16(src[i+1])) / 65535
-	}
+// words16 turns the words of channel p of n, the higher byte first, into code values.
+func words16(dst []float32, src []byte, n, p int) {
+	words := make([]byte, 2*len(dst))
+	vec.WordsOf(words, src, n, p, true)
+	vec.Shares(dst, words, 65535)
 }
 
 func bytes8(dst []float32, src []byte, step int) {

@@ -14,6 +14,7 @@ import (
 	"golang.org/x/image/tiff/lzw"
 
 	"velours/core/frame"
+	"velours/core/vec"
 )
 
 // tiffFile is what the head of a TIFF says of a picture that lies in strips: whole numbers of 8 or 16 bits or floats, grey or red, green, blue
@@ -307,30 +308,17 @@ func (t *tiffFile) row(f *frame.Frame, y int, data []byte) {
 }
 
 func (t *tiffFile) row16(to [4][]float32, data []byte) {
-	n := t.samples
-	little := t.order == binary.ByteOrder(binary.LittleEndian)
-	at := func(i int) uint16 { return binary.BigEndian.Uint16(data[2*i:]) }
-	if little {
-		at = func(i int) uint16 { return binary.LittleEndian.Uint16(data[2*i:]) }
-	}
-	for p := range n {
-		d := to[p]
-		switch {
-		case t.differences:
-			var sum uint16
-			for x := range d {
-				sum += at(x*n + p)
-				d[x] = float32(sum) / 65535
-			}
-		case little:
-			for x, i := 0, 2*p; x < len(d); x, i = x+1, i+2*n {
-				d[x] = float32(uint16(data[i])|uint16(data[i+1])<<8) / 65535
-			}
-		default:
-			for x, i := 0, 2*p; x < len(d); x, i = x+1, i+2*n {
-				d[x] = float32(uint16(data[i])<<8|uint16(data[i+1])) / 65535
+	words := make([]byte, 2*t.w)
+	for p := range t.samples {
+		vec.WordsOf(words, data, t.samples, p, t.order == binary.ByteOrder(binary.BigEndian))
+		if t.differences {
+			sum := uint16(0)
+			for x := 0; x < len(words); x += 2 {
+				sum += binary.LittleEndian.Uint16(words[x:])
+				binary.LittleEndian.PutUint16(words[x:], sum)
 			}
 		}
+		vec.Shares(to[p], words, 65535)
 	}
 }
 

@@ -30,6 +30,49 @@ func FromWords(dst []float32, src []byte, k, o float32) {
 	}
 }
 
+// Shares sets dst to samples of two bytes, the lower first, as shares of top: quotients to the last bit.
+func Shares(dst []float32, src []byte, top float32) {
+	n := len(dst) &^ 15
+	if n > 0 {
+		active.shares(&dst[0], &src[:2*n][0], n, top)
+	}
+	if n < len(dst) {
+		var rest [32]byte
+		copy(rest[:], src[2*n:2*len(dst)])
+		active.shares(&dst[n : n+16][0], &rest[0], 16, top)
+	}
+}
+
+// WordsOf sets dst to the words of one channel, the p-th of n up to 4 that alternate in src; the lower byte comes first in dst, and in
+// src unless they are big. It takes as many as dst has room for.
+func WordsOf(dst, src []byte, n, p int, big bool) {
+	count := len(dst) / 2
+	whole := count &^ 7
+	if whole > 0 {
+		// where the bytes of eight words lie in as many vectors as there are channels; 128 is elsewhere
+		var from [4][16]int8
+		for i := range 16 {
+			at := (i/2*n+p)*2 + i%2
+			if big {
+				at ^= 1
+			}
+			for k := range from {
+				from[k][i] = -128
+			}
+			from[at/16][i] = int8(at % 16)
+		}
+		_ = src[:2*n*whole]
+		active.wordsOf(&dst[0], &src[0], whole, n, &from)
+	}
+	for x := whole; x < count; x++ {
+		a, b := src[2*(x*n+p)], src[2*(x*n+p)+1]
+		if big {
+			a, b = b, a
+		}
+		dst[2*x], dst[2*x+1] = a, b
+	}
+}
+
 // Cell is the edge of a mask of thresholds, and Ranks how many of them there are.
 const (
 	Cell  = 64
@@ -161,5 +204,25 @@ func plainToScreen(pd *byte, pr, pg, pb *float32, n int) {
 	}
 	for x := range r {
 		d[4*x], d[4*x+1], d[4*x+2], d[4*x+3] = code(r[x]), code(g[x]), code(b[x]), 255
+	}
+}
+
+func plainShares(pd *float32, ps *byte, n int, top float32) {
+	d, s := rows(n, pd), bytesOf(2*n, ps)
+	for i := range d {
+		d[i] = float32(uint16(s[2*i])|uint16(s[2*i+1])<<8) / top
+	}
+}
+
+func plainWordsOf(pd, ps *byte, count, n int, from *[4][16]int8) {
+	d, s := bytesOf(2*count, pd), bytesOf(2*n*count, ps)
+	for x := 0; x < len(d); x += 16 {
+		for i := range 16 {
+			for k := range n {
+				if at := from[k][i]; at >= 0 {
+					d[x+i] = s[x*n+16*k+int(at)]
+				}
+			}
+		}
 	}
 }

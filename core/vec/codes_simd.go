@@ -29,6 +29,27 @@ func fromWords8(dst *float32, src *byte, n int, k, o float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
+func shares8(dst *float32, src *byte, n int, top float32) {
+	whole := archsimd.BroadcastFloat32x8(top)
+	for i := 0; i < n; i += 8 {
+		v := archsimd.LoadUint16x8((*[8]uint16)(unsafe.Add(unsafe.Pointer(src), 2*i)))
+		v.ExtendToUint32().AsInt32x8().ConvertToFloat32().Div(whole).Store(at8(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
+func wordsOf8(dst, src *byte, count, n int, from *[4][16]int8) {
+	for x := 0; x < 2*count; x += 16 {
+		at := unsafe.Add(unsafe.Pointer(src), x*n)
+		v := archsimd.LoadUint8x16((*[16]byte)(at)).PermuteOrZero(archsimd.LoadInt8x16(&from[0]))
+		for k := 1; k < n; k++ {
+			v = v.Or(archsimd.LoadUint8x16((*[16]byte)(unsafe.Add(at, 16*k))).PermuteOrZero(archsimd.LoadInt8x16(&from[k])))
+		}
+		v.Store((*[16]byte)(unsafe.Add(unsafe.Pointer(dst), x)))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
 func toWords8(dst *byte, src *float32, n int, t *Thresholds, from int, lo, hi float32) {
 	low, high := archsimd.BroadcastFloat32x8(lo), archsimd.BroadcastFloat32x8(hi)
 	unit, first := archsimd.BroadcastFloat32x8(t.Unit), archsimd.BroadcastFloat32x8(t.First)

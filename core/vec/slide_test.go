@@ -126,3 +126,33 @@ func TestHighest(t *testing.T) {
 		}
 	})
 }
+
+// Words of channels that alternate, in both orders, and what they are of their top; every form takes the same.
+func TestWordsOf(t *testing.T) {
+	const count = 61
+	src := make([]byte, 2*4*count)
+	for i := range src {
+		src[i] = byte(i*i + i/7)
+	}
+	each(t, func(t *testing.T) {
+		for n := 1; n <= 4; n++ {
+			for p := range n {
+				for _, big := range []bool{false, true} {
+					dst := make([]byte, 2*count)
+					WordsOf(dst, src[:2*n*count], n, p, big)
+					shares := wide(count, func(int) float32 { return 0 })
+					Shares(shares, dst, 65535)
+					for x := range count {
+						a, b := src[2*(x*n+p)], src[2*(x*n+p)+1]
+						if big {
+							a, b = b, a
+						}
+						if want := float32(uint16(a)|uint16(b)<<8) / 65535; dst[2*x] != a || dst[2*x+1] != b || shares[x] != want {
+							t.Fatalf("%d of %d channels at %d: %d %d, want %d %d; %g, want %g", p, n, x, dst[2*x], dst[2*x+1], a, b, shares[x], want)
+						}
+					}
+				}
+			}
+		}
+	})
+}
