@@ -28,7 +28,7 @@ type Encoding struct {
 	After   *Encoding
 	row     *vec.Log
 	table   []float32
-	dark    func() []float32 // codes of 16 bits near black
+	codes   func() []float32 // what codes of 16 bits decode to
 	// digest tells encodings of one id apart by their numbers, where persons make them.
 	digest string
 }
@@ -76,9 +76,7 @@ func (e *Encoding) DecodeRow(dst, src []float32) {
 	case e.row != nil:
 		vec.Decode(dst, src, e.row)
 	default:
-		for i, x := range src {
-			dst[i] = e.lookup(x)
-		}
+		e.decodeRow(dst, src)
 	}
 }
 
@@ -86,31 +84,60 @@ func (e *Encoding) DecodeRow(dst, src []float32) {
 // codes near black and outside are computed, so that what a table blurs never shows.
 const tableLo, tableStep = -0.25, 1.0 / 4096
 
-// Codes below darkTo are not read from the table; darkCount are those of 16 bits.
-const darkTo, darkCount = 0.1, 65535/10 + 2
+// Codes below darkTo are not read from the table.
+const darkTo = 0.1
 
-// darkCodes are the codes of 16 bits near black, computed.
-func (e *Encoding) darkCodes() []float32 {
-	list := make([]float32, darkCount)
+// topCode is the highest code of 16 bits.
+const topCode = 65535
+
+// wholeCodes are what all codes of 16 bits decode to: stills have no others, and neither do those of 8.
+func (e *Encoding) wholeCodes() []float32 {
+	list := make([]float32, topCode+1)
 	for k := range list {
-		list[k] = float32(e.Decode(float64(float32(k) / 65535)))
+		list[k] = e.between(float32(k) / topCode)
 	}
 	return list
 }
 
-func (e *Encoding) lookup(x float32) float32 {
+// between decodes a code by the table, or by computing it where the table would blur it.
+func (e *Encoding) between(x float32) float32 {
 	u := (x - tableLo) / tableStep
 	if !(u > 0.05/tableStep && u < float32(len(e.table)-1)) || x < darkTo {
-		if x >= 0 && x < darkTo { // of 8 and 16 bits there are few
-			if k := int(x*65535 + 0.5); float32(k)/65535 == x {
-				return e.dark()[k]
-			}
-		}
 		return float32(e.Decode(float64(x)))
 	}
 	i := int(u)
 	f := u - float32(i)
 	return e.table[i]*(1-f) + e.table[i+1]*f
+}
+
+// decodeRow decodes codes that are no plain logarithm.
+func (e *Encoding) decodeRow(dst, src []float32) {
+	var codes []float32
+	var at [256]int32
+	for len(src) > 0 {
+		n := min(len(at), len(src))
+		whole := n &^ 15
+		if vec.Numbers(at[:whole], src, topCode) {
+			if codes == nil {
+				codes = e.codes()
+			}
+			for i, k := range at[:whole] {
+				dst[i] = codes[uint16(k)]
+			}
+		} else {
+			whole = 0
+		}
+		for i, x := range src[whole:n] {
+			if x >= 0 && x < darkTo { // what is computed is computed once for the codes that there are
+				if k := int32(x*topCode + 0.5); float32(k)/topCode == x {
+					dst[whole+i] = e.codes()[k]
+					continue
+				}
+			}
+			dst[whole+i] = e.between(x)
+		}
+		dst, src = dst[n:], src[n:]
+	}
 }
 
 // Encodings lists all that ship, in the order in which they are offered, and after them those that
@@ -181,7 +208,7 @@ func init() {
 		}
 		e.row = rowForms[e.ID]
 		if e.row == nil && !e.Linear {
-			e.dark = sync.OnceValue(e.darkCodes)
+			e.codes = sync.OnceValue(e.wholeCodes)
 			e.table = make([]float32, 6145)
 			for i := range e.table {
 				e.table[i] = float32(e.Decode(tableLo + tableStep*float64(i)))

@@ -1,6 +1,9 @@
 package vec
 
-import "encoding/binary"
+import (
+	"encoding/binary"
+	"unsafe"
+)
 
 // Samples of a file and whole codes of one: unsigned little-endian numbers of one or two bytes.
 
@@ -41,6 +44,16 @@ func Shares(dst []float32, src []byte, top float32) {
 		copy(rest[:], src[2*n:2*len(dst)])
 		active.shares(&dst[n : n+16][0], &rest[0], 16, top)
 	}
+}
+
+// Numbers sets dst to the whole numbers of which src are shares of top, and tells whether all of them are, to the bit, of 0 to top. It takes
+// whole vectors: len(dst) is a multiple of 16.
+func Numbers(dst []int32, src []float32, top float32) bool {
+	n := len(dst) &^ 15
+	if n == 0 {
+		return true
+	}
+	return active.numbers(&dst[0], &src[:n][0], n, top)
 }
 
 // WordsOf sets dst to the words of one channel, the p-th of n up to 4 that alternate in src; the lower byte comes first in dst, and in
@@ -225,4 +238,14 @@ func plainWordsOf(pd, ps *byte, count, n int, from *[4][16]int8) {
 			}
 		}
 	}
+}
+
+func plainNumbers(pd *int32, ps *float32, n int, top float32) bool {
+	all := true
+	for i, v := range rows(n, ps) {
+		k := int32(v*top + 0.5)
+		unsafe.Slice(pd, n)[i] = k
+		all = all && k >= 0 && float32(k) <= top && float32(k)/top == v
+	}
+	return all
 }

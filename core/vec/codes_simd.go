@@ -38,6 +38,24 @@ func shares8(dst *float32, src *byte, n int, top float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
+func numbers8(dst *int32, src *float32, n int, top float32) bool {
+	most, half, zero := archsimd.BroadcastFloat32x8(top), archsimd.BroadcastFloat32x8(0.5), archsimd.BroadcastFloat32x8(0)
+	one := archsimd.BroadcastFloat32x8(1)
+	off := zero
+	for i := 0; i < n; i += 8 {
+		v := load8(src, i)
+		k := v.Mul(most).Add(half).ConvertToInt32()
+		k.Store((*[8]int32)(unsafe.Add(unsafe.Pointer(dst), 4*i)))
+		f := k.ConvertToFloat32()
+		// what is no number equals nothing
+		off = zero.Merge(one, f.Div(most).Equal(v).And(f.GreaterEqual(zero)).And(f.LessEqual(most))).Max(off)
+	}
+	var sum [8]float32
+	off.Store(&sum)
+	archsimd.ClearAVXUpperBits()
+	return sum == [8]float32{}
+}
+
 func wordsOf8(dst, src *byte, count, n int, from *[4][16]int8) {
 	for x := 0; x < 2*count; x += 16 {
 		at := unsafe.Add(unsafe.Pointer(src), x*n)

@@ -156,3 +156,28 @@ func TestWordsOf(t *testing.T) {
 		}
 	})
 }
+
+// Shares of a top are told from what is none, and are the numbers that they are of it.
+func TestNumbers(t *testing.T) {
+	const n = 64
+	each(t, func(t *testing.T) {
+		row := wide(n, func(i int) float32 { return float32((i+32)*801%65536) / 65535 })
+		at := make([]int32, n)
+		if !Numbers(at, row, 65535) {
+			t.Error("shares of 65535 were not known")
+		}
+		for i, k := range at {
+			if int(k) != (i+32)*801%65536 {
+				t.Errorf("at %d: %d, want %d", i, k, (i+32)*801%65536)
+			}
+		}
+		for _, off := range []float32{0.1, -1.0 / 65535, 65536.0 / 65535, float32(math.NaN()), float32(math.Inf(1))} {
+			was := row[37]
+			row[37] = off
+			if Numbers(at, row, 65535) {
+				t.Errorf("%g counts as a share of 65535", off)
+			}
+			row[37] = was
+		}
+	})
+}
