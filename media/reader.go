@@ -79,6 +79,9 @@ func (r *Reader) Key() string { return r.key }
 // Integral tells whether the file holds whole numbers, not floats.
 func (r *Reader) Integral() bool { return r.Info.Codec != "exr" && r.Info.Depth <= 16 }
 
+// Size is how many pixels frames have.
+func (r *Reader) Size() (w, h int) { return r.Info.W, r.Info.H }
+
 // Gives tells that every frame is a picture of its own, for whoever asked for it alone.
 func (r *Reader) Gives() bool { return true }
 

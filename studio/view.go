@@ -194,6 +194,12 @@ func (s *Sessions) at(ctx context.Context, c *scene, look *look.Look, tap look.S
 	if err != nil {
 		return nil, nil, err
 	}
+	if c.view.Draft {
+		exact := c.view
+		exact.Draft, exact.Share = false, 0
+		follows, _ := exact.window(c.shot.Width, c.shot.Height)
+		plan = plan.FollowedBy(follows)
+	}
 	f, err := s.rendered(ctx, plan.In(region), c.src, c.view.Frame, c.view.number())
 	return f, plan, wrapInput(err)
 }

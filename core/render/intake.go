@@ -23,6 +23,10 @@ func (p *Plan) headKeys(src Source, n int, part Region) (base, key string) {
 // It tells whether the picture was made now, and keeps it if it is to.
 func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Region, keep bool) (light *frame.Frame, key string, fresh bool, err error) {
 	base, key := p.headKeys(src, n, part)
+	followed := p.followed(src)
+	if followed { // another picture than an exact one of this raster, by rounding
+		base, key = base+"~", key+"~"
+	}
 	if f := r.get(key); f != nil {
 		return f, key, false, nil
 	}
@@ -33,7 +37,14 @@ func (r *Renderer) head(ctx context.Context, p *Plan, src Source, n int, part Re
 	}
 	light = r.get(base)
 	fresh = light == nil
-	if fresh {
+	switch {
+	case fresh && followed:
+		if light, err = r.followedLight(ctx, p, src, n); err != nil {
+			return nil, "", false, err
+		}
+		light = cut(light, part)
+		put(base, light)
+	case fresh:
 		f, err := src.Frame(ctx, n)
 		if err != nil {
 			return nil, "", false, err

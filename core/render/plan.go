@@ -17,6 +17,7 @@ type Raster struct{ W, H int }
 // Plan is a look made ready for a raster and a tap.
 type Plan struct {
 	raster   Raster
+	follows  Raster // that of the picture after a draft, none without
 	region   Region
 	encoding *colour.Encoding
 	// cleaning is what is done to the footage first, and draft that quick cleaning will do.
