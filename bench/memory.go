@@ -200,8 +200,8 @@ func (p *running) call(method, path string, body, into any) error {
 	return json.NewDecoder(got.Body).Decode(into)
 }
 
-// shots brings files in, under the house look, and returns their shots.
-func (p *running) shots(files []string) ([]int, error) {
+// shots brings files in, recorded so, under the house look, and returns their shots.
+func (p *running) shots(files []string, encoding string) ([]int, error) {
 	var page struct{ Reels []struct{ ID int } }
 	if err := p.call("GET", "/reels", nil, &page); err != nil {
 		return nil, err
@@ -224,7 +224,7 @@ func (p *running) shots(files []string) ([]int, error) {
 	for _, s := range added.Shots {
 		ids = append(ids, s.ID)
 	}
-	if err := p.call("POST", "/declarations", map[string]any{"shots": ids, "encoding": "bt709"}, nil); err != nil {
+	if err := p.call("POST", "/declarations", map[string]any{"shots": ids, "encoding": encoding}, nil); err != nil {
 		return nil, err
 	}
 	return ids, nil
@@ -298,7 +298,7 @@ func (p *running) each(ctx context.Context, n int, do func(i int, c *websocket.C
 }
 
 func (p *running) stills(ctx context.Context, files []string) error {
-	ids, err := p.shots(files)
+	ids, err := p.shots(files, "bt709")
 	if err != nil {
 		return err
 	}
@@ -313,7 +313,7 @@ func (p *running) stills(ctx context.Context, files []string) error {
 }
 
 func (p *running) deliveries(ctx context.Context, movie string) error {
-	ids, err := p.shots([]string{movie})
+	ids, err := p.shots([]string{movie}, "bt709")
 	if err != nil {
 		return err
 	}

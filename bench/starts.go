@@ -14,8 +14,8 @@ import (
 )
 
 // stillKinds are the stills that are timed, as ffmpeg makes them.
-var stillKinds = []struct{ name, file, pix string }{
-	{"TIFF, 16 bits", "a.tif", "rgb48le"}, {"PNG, 16 bits", "b.png", "rgb48be"}, {"EXR, half", "c.exr", "gbrpf32le"}, {"JPEG", "d.jpg", "yuvj444p"},
+var stillKinds = []struct{ name, file, pix, encoding string }{
+	{"TIFF, 16 bits", "a.tif", "rgb48le", "bt709"}, {"PNG, 16 bits", "b.png", "rgb48be", "bt709"}, {"EXR", "c.exr", "gbrpf32le", "acescg"}, {"JPEG", "d.jpg", "yuvj420p", "bt709"},
 }
 
 // starts times what is waited for at a start, and until a shot is there: the program's first start and its second, the exact picture of a
@@ -97,7 +97,7 @@ func starts(named string) error {
 			return err
 		}
 		began := time.Now()
-		ids, err := p.shots([]string{file})
+		ids, err := p.shots([]string{file}, k.encoding)
 		if err != nil {
 			return err
 		}

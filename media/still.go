@@ -159,10 +159,7 @@ func imageRow(to [4][]float32, im image.Image, x0, y, planes int) {
 			bytes8(to[p], m.Pix[m.PixOffset(x0, y):], 1)
 		}
 	case *image.YCbCr:
-		for x := range to[0] {
-			r, g, b, _ := m.YCbCrAt(x0+x, y).RGBA()
-			to[0][x], to[1][x], to[2][x] = float32(r)/65535, float32(g)/65535, float32(b)/65535
-		}
+		yCbCrRow(to, m, x0, y)
 	default:
 		for x := range to[0] {
 			c := color.NRGBA64Model.Convert(im.At(x0+x, y)).(color.NRGBA64)
@@ -172,6 +169,29 @@ func imageRow(to [4][]float32, im image.Image, x0, y, planes int) {
 				}
 			}
 		}
+	}
+}
+
+// yCbCrRow turns a row of luma and differences into code values: the sums of color.YCbCr's RGBA.
+func yCbCrRow(to [4][]float32, m *image.YCbCr, x0, y int) {
+	luma := m.Y[m.YOffset(x0, y):]
+	each := 1 // columns to a difference
+	switch m.SubsampleRatio {
+	case image.YCbCrSubsampleRatio422, image.YCbCrSubsampleRatio420:
+		each = 2
+	case image.YCbCrSubsampleRatio411, image.YCbCrSubsampleRatio410:
+		each = 4
+	}
+	// as many from the picture's own left on as the first column has behind it
+	first := m.COffset(m.Rect.Min.X, y)
+	behind := m.Rect.Min.X % each
+	cbs, crs := m.Cb[first:], m.Cr[first:]
+	hold := func(v int32) float32 { return float32(min(max(v>>8, 0), 0xffff)) }
+	r, g, b := to[0], to[1][:len(to[0])], to[2][:len(to[0])]
+	for x := range r {
+		c := (x + x0 - m.Rect.Min.X + behind) / each
+		l, cb, cr := int32(luma[x])*0x10101, int32(cbs[c])-128, int32(crs[c])-128
+		r[x], g[x], b[x] = hold(l+91881*cr)/65535, hold(l-22554*cb-46802*cr)/65535, hold(l+116130*cb)/65535
 	}
 }
 

@@ -121,3 +121,31 @@ func TestDifferences(t *testing.T) {
 		}
 	}
 }
+
+// Rows of luma and differences are what the library makes of them pixel by pixel, whatever the differences are shared by.
+func TestYCbCrRows(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	for _, ratio := range []image.YCbCrSubsampleRatio{image.YCbCrSubsampleRatio444, image.YCbCrSubsampleRatio422, image.YCbCrSubsampleRatio420, image.YCbCrSubsampleRatio440, image.YCbCrSubsampleRatio411, image.YCbCrSubsampleRatio410} {
+		for _, corner := range []int{0, 3} {
+			im := image.NewYCbCr(image.Rect(corner, corner, 40, 31), ratio)
+			for _, list := range [][]byte{im.Y, im.Cb, im.Cr} {
+				for i := range list {
+					list[i] = byte(r.Uint32())
+				}
+			}
+			n := im.Rect.Dx()
+			to := [4][]float32{make([]float32, n), make([]float32, n), make([]float32, n)}
+			for y := im.Rect.Min.Y; y < im.Rect.Max.Y; y++ {
+				imageRow(to, im, im.Rect.Min.X, y, 3)
+				for x := range n {
+					a, b, c, _ := im.YCbCrAt(im.Rect.Min.X+x, y).RGBA()
+					for p, v := range []uint32{a, b, c} {
+						if want := float32(v) / 65535; to[p][x] != want {
+							t.Fatalf("%v from %d, plane %d at %d, %d: %g, want %g", ratio, corner, p, x, y, to[p][x], want)
+						}
+					}
+				}
+			}
+		}
+	}
+}
