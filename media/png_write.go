@@ -24,8 +24,8 @@ func (s *samples) stride() int { return s.w * s.channels * s.bytes }
 
 func (s *samples) row(y int) []byte { return s.data[y*s.stride() : (y+1)*s.stride()] }
 
-// bandBytes is about how many bytes are compressed at a time: each band by itself, so that all cores work.
-const bandBytes = 1 << 20
+// bandBytes is about how many bytes are compressed at a time: each band by itself, so that all cores work. It is variable for tests.
+var bandBytes = 1 << 20
 
 // writePNG writes a picture of 8 or 16 bits (PNG, third edition). Every row is told by its difference from the one above: of the
 // filters, that makes the smallest files of grained pictures at this compression, and takes no search. Bands are compressed apart

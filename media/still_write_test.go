@@ -32,8 +32,11 @@ func madeUp(w, h, channels, width int) *samples {
 // Stills of every kind and of several bands are what went in: to the library's readers and to ffmpeg.
 func TestStillsAreWritten(t *testing.T) {
 	need(t)
+	was := bandBytes
+	bandBytes = 8 << 10
+	defer func() { bandBytes = was }()
 	dir := t.TempDir()
-	for _, of := range []*samples{madeUp(1, 1, 3, 1), madeUp(7, 5, 4, 2), madeUp(333, 70, 3, 2), madeUp(900, 1500, 3, 2), madeUp(900, 1500, 4, 1), madeUp(700, 9000, 3, 1)} {
+	for _, of := range []*samples{madeUp(1, 1, 3, 1), madeUp(7, 5, 4, 2), madeUp(333, 70, 3, 2), madeUp(123, 456, 4, 1)} {
 		for _, ending := range []string{".png", ".tif"} {
 			var b bytes.Buffer
 			write, read := writePNG, png.Decode

@@ -56,6 +56,16 @@ func Numbers(dst []int32, src []float32, top float32) bool {
 	return active.numbers(&dst[0], &src[:n][0], n, top)
 }
 
+// Places sets at to the whole part of top·src, held to 0…top − 1, and part to what is left of it. It takes whole vectors: len(at) is a
+// multiple of 16.
+func Places(at []int32, part, src []float32, top float32) {
+	n := len(at) &^ 15
+	if n == 0 {
+		return
+	}
+	active.places(&at[0], &part[:n][0], &src[:n][0], n, top)
+}
+
 // WordsOf sets dst to the words of one channel, the p-th of n up to 4 that alternate in src; the lower byte comes first in dst, and in
 // src unless they are big. It takes as many as dst has room for.
 func WordsOf(dst, src []byte, n, p int, big bool) {
@@ -248,4 +258,16 @@ func plainNumbers(pd *int32, ps *float32, n int, top float32) bool {
 		all = all && k >= 0 && float32(k) <= top && float32(k)/top == v
 	}
 	return all
+}
+
+func plainPlaces(pa *int32, pp, ps *float32, n int, top float32) {
+	at, part := unsafe.Slice(pa, n), rows(n, pp)
+	for i, v := range rows(n, ps) {
+		v *= top
+		k := int32(min(max(v, 0), top-1))
+		if v != v {
+			k = 0
+		}
+		at[i], part[i] = k, v-float32(k)
+	}
 }

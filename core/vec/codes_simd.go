@@ -56,6 +56,17 @@ func numbers8(dst *int32, src *float32, n int, top float32) bool {
 	return sum == [8]float32{}
 }
 
+func places8(at *int32, part, src *float32, n int, top float32) {
+	most, last, zero := archsimd.BroadcastFloat32x8(top), archsimd.BroadcastFloat32x8(top-1), archsimd.BroadcastFloat32x8(0)
+	for i := 0; i < n; i += 8 {
+		v := load8(src, i).Mul(most)
+		k := v.Max(zero).Min(last).Floor() // Max of what is no number is its operand
+		k.ConvertToInt32().Store((*[8]int32)(unsafe.Add(unsafe.Pointer(at), 4*i)))
+		v.Sub(k).Store(at8(part, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
+
 func wordsOf8(dst, src *byte, count, n int, from *[4][16]int8) {
 	for x := 0; x < 2*count; x += 16 {
 		at := unsafe.Add(unsafe.Pointer(src), x*n)

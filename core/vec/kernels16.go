@@ -18,7 +18,7 @@ var avx512 = &table{
 	cosine: cosine16, cosineBack: cosineBack16, sumEight: sumEight16, weighEight: weighEight16, addSquares: addSquares16, addExcess: addExcess16, addProduct: addProduct16, strong: strong16, wiener: wiener16,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
 	raise: raise16, affine: affine16, cube: cube16, cubeRoot: cubeRoot16, product: product16, bendTone: bendTone16, logistic: logistic16, fitGamut: fitGamut16, eighthRoot: eighthRoot16, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn16, changed: changed16, where: where16, straight: straight16, addBelow: addBelow16, clamp: clamp16,
-	turnColours: turnColours16, saturate: saturate16, fade: fade16, guard: guard16, chroma: chroma16, distance: distance16, within: within16, slideDown: slideDown8, slideAcross: slideAcross4, slope: slope16, line: line16, limit: limit16, mixBy: mixBy16, highest: highest16, shares: shares8, wordsOf: wordsOf8, numbers: numbers8,
+	turnColours: turnColours16, saturate: saturate16, fade: fade16, guard: guard16, chroma: chroma16, distance: distance16, within: within16, slideDown: slideDown8, slideAcross: slideAcross4, slope: slope16, line: line16, limit: limit16, mixBy: mixBy16, highest: highest16, shares: shares8, wordsOf: wordsOf8, numbers: numbers8, places: places8,
 }
 
 func load16(p *float32, i int) archsimd.Float32x16 {

@@ -21,7 +21,7 @@ var avx2 = &table{
 	cosine: cosine8, cosineBack: cosineBack8, sumEight: sumEight8, weighEight: weighEight8, addSquares: addSquares8, addExcess: addExcess8, addProduct: addProduct8, strong: strong8, wiener: wiener8,
 	fromBytes: fromBytes8, fromWords: fromWords8, toWords: toWords8, sum: sum8, every2: every2of8, between: between8,
 	raise: raise8, affine: affine8, cube: cube8, cubeRoot: cubeRoot8, product: product8, bendTone: bendTone8, logistic: logistic8, fitGamut: fitGamut8, eighthRoot: eighthRoot8, gather: gather8, grow: grow8, spans: spans8, toScreen: toScreen8, turn: turn8, changed: changed8, where: where8, straight: straight8, addBelow: addBelow8, clamp: clamp8,
-	turnColours: turnColours8, saturate: saturate8, fade: fade8, guard: guard8, chroma: chroma8, distance: distance8, within: within8, slideDown: slideDown4, slideAcross: slideAcross4, slope: slope8, line: line8, limit: limit8, mixBy: mixBy8, highest: highest8, shares: shares8, wordsOf: wordsOf8, numbers: numbers8,
+	turnColours: turnColours8, saturate: saturate8, fade: fade8, guard: guard8, chroma: chroma8, distance: distance8, within: within8, slideDown: slideDown4, slideAcross: slideAcross4, slope: slope8, line: line8, limit: limit8, mixBy: mixBy8, highest: highest8, shares: shares8, wordsOf: wordsOf8, numbers: numbers8, places: places8,
 }
 
 func load8(p *float32, i int) archsimd.Float32x8 {

@@ -12,7 +12,7 @@ var plain = &table{
 	cosine: plainCosine, cosineBack: plainCosineBack, sumEight: plainSumEight, weighEight: plainWeighEight, addSquares: plainAddSquares, addExcess: plainAddExcess, addProduct: plainAddProduct, strong: plainStrong, wiener: plainWiener,
 	fromBytes: plainFromBytes, fromWords: plainFromWords, toWords: plainToWords, sum: plainSum, every2: plainEvery2, between: plainBetween,
 	raise: plainRaise, affine: plainAffine, cube: plainCube, cubeRoot: plainCubeRoot, product: plainProduct, bendTone: plainBendTone, logistic: plainLogistic, fitGamut: plainFitGamut, eighthRoot: plainEighthRoot, gather: plainGather, grow: plainGrow, spans: plainSpans, toScreen: plainToScreen, turn: plainTurn, changed: plainChanged, where: plainWhere, straight: plainStraight, addBelow: plainAddBelow, clamp: plainClamp,
-	turnColours: plainTurnColours, saturate: plainSaturate, fade: plainFade, guard: plainGuard, chroma: plainChroma, distance: plainDistance, within: plainWithin, slideDown: plainSlideDown, slideAcross: plainSlideAcross, slope: plainSlope, line: plainLine, limit: plainLimit, mixBy: plainMixBy, highest: plainHighest, shares: plainShares, wordsOf: plainWordsOf, numbers: plainNumbers,
+	turnColours: plainTurnColours, saturate: plainSaturate, fade: plainFade, guard: plainGuard, chroma: plainChroma, distance: plainDistance, within: plainWithin, slideDown: plainSlideDown, slideAcross: plainSlideAcross, slope: plainSlope, line: plainLine, limit: plainLimit, mixBy: plainMixBy, highest: plainHighest, shares: plainShares, wordsOf: plainWordsOf, numbers: plainNumbers, places: plainPlaces,
 }
 
 func rows(n int, p *float32) []float32 { return unsafe.Slice(p, n) }

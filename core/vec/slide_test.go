@@ -181,3 +181,25 @@ func TestNumbers(t *testing.T) {
 		}
 	})
 }
+
+// Places in a table, and how far each lies on the way to the next; what lies outside is at its ends, and what is no number at the first.
+func TestPlaces(t *testing.T) {
+	const n, top = 64, 1000
+	each(t, func(t *testing.T) {
+		row := random(n, -0.2, 1.2, 9)
+		row[5], row[6], row[7] = float32(math.NaN()), 0, 1
+		at, part := make([]int32, n), make([]float32, n)
+		Places(at, part, row, top)
+		for i, v := range row {
+			want := int32(min(max(math.Floor(float64(v*top)), 0), top-1))
+			if i == 5 {
+				want = 0
+			} else if d := float64(v)*top - float64(want) - float64(part[i]); math.Abs(d) > 1e-4 {
+				t.Errorf("%g: off by %g", v, d)
+			}
+			if at[i] != want {
+				t.Errorf("%g is at %d, want %d", v, at[i], want)
+			}
+		}
+	})
+}

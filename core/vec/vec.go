@@ -66,6 +66,7 @@ type table struct {
 	distance    func(dst, l, a, b *float32, n int, from *[3]float32, k float32)
 	within      func(dst, src *float32, n int, r *Range)
 	slideDown   func(dst *float32, sum *float64, before, next, last *float32, n int, share, scale float64)
+	places      func(at *int32, part, src *float32, n int, top float32)
 	numbers     func(dst *int32, src *float32, n int, top float32) bool
 	wordsOf     func(dst, src *byte, count, n int, from *[4][16]int8)
 	shares      func(dst *float32, src *byte, n int, top float32)
