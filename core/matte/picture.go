@@ -17,27 +17,56 @@ func (p Picture) Rows(s Size) func(m []float32, y, x0 int, r, g, b []float32) {
 	if p.Fit {
 		k = max(float64(f.W)/float64(s.W), float64(f.H)/float64(s.H))
 	}
-	value := func(x, y int) float64 {
-		if x < 0 || y < 0 || x >= f.W || y >= f.H {
-			return 0
+	// values are what covers in row y of it, with nothing to either side; a row serves several of ours
+	type values struct {
+		y   int
+		row []float64
+	}
+	lines := [2]values{{-1, make([]float64, f.W+2)}, {-1, make([]float64, f.W+2)}}
+	none := make([]float64, f.W+2)
+	value := func(y int) []float64 {
+		if y < 0 || y >= f.H {
+			return none
 		}
-		if p.Alpha {
-			if f.Planes < 4 {
-				return 1
+		l := &lines[y%2]
+		if l.y == y {
+			return l.row
+		}
+		l.y = y
+		switch to := l.row[1 : f.W+1]; {
+		case !p.Alpha:
+			r, g, b := f.Row(0, y), f.Row(1, y)[:f.W], f.Row(2, y)[:f.W]
+			for x := range to {
+				to[x] = 0.2126*float64(r[x]) + 0.7152*float64(g[x]) + 0.0722*float64(b[x])
 			}
-			return float64(f.Row(3, y)[x])
+		case f.Planes < 4:
+			for x := range to {
+				to[x] = 1
+			}
+		default:
+			for x, v := range f.Row(3, y) {
+				to[x] = float64(v)
+			}
 		}
-		return 0.2126*float64(f.Row(0, y)[x]) + 0.7152*float64(f.Row(1, y)[x]) + 0.0722*float64(f.Row(2, y)[x])
+		return l.row
 	}
 	return func(m []float32, y, x0 int, _, _, _ []float32) {
+		// the place in the other picture, between its pixels' centres
+		v := (float64(y)+0.5-float64(s.H)/2)*k + float64(f.H)/2 - 0.5
+		row := floor(v)
+		fy := v - float64(row)
+		above, below := value(row), value(row+1)
 		for i := range m {
-			// the place in the other picture, between its pixels' centres
 			u := (float64(x0+i)+0.5-float64(s.W)/2)*k + float64(f.W)/2 - 0.5
-			v := (float64(y)+0.5-float64(s.H)/2)*k + float64(f.H)/2 - 0.5
-			x, y := floor(u), floor(v)
-			fx, fy := u-float64(x), v-float64(y)
-			top := value(x, y)*(1-fx) + value(x+1, y)*fx
-			low := value(x, y+1)*(1-fx) + value(x+1, y+1)*fx
+			x := floor(u)
+			fx := u - float64(x)
+			x++ // nothing lies before it
+			if x < 0 || x > f.W {
+				m[i] = 0
+				continue
+			}
+			top := above[x]*(1-fx) + above[x+1]*fx
+			low := below[x]*(1-fx) + below[x+1]*fx
 			m[i] = float32(min(max(top*(1-fy)+low*fy, 0), 1))
 		}
 	}

@@ -186,10 +186,13 @@ func (c *canvas) light(l *Lamp) {
 	r := max(l.Radius*float64(c.w), 1.5)
 	scale := math.Pow(l.Radius*float64(c.w)/r, 2)
 	lx, ly := float64(c.x)+l.X*float64(c.w), float64(c.y)+l.Y*float64(c.h)
+	// it reaches a sample beyond its radius
+	x0, x1 := inFrame(lx-r-2, c.W), inFrame(lx+r+2, c.W)
+	y0, y1 := inFrame(ly-r-2, c.H), inFrame(ly+r+2, c.H)
 	for p := range 3 {
-		for y := range c.H {
+		for y := y0; y < y1; y++ {
 			row := c.Row(p, y)
-			for x := range row {
+			for x := x0; x < x1; x++ {
 				d := math.Hypot(float64(x)+0.5-lx, float64(y)+0.5-ly) - r
 				if d < 1 {
 					row[x] += float32(scale * l.Light[p] * (1 - smooth((d+1)/2)))
@@ -198,6 +201,9 @@ func (c *canvas) light(l *Lamp) {
 		}
 	}
 }
+
+// inFrame is a place held to 0…n.
+func inFrame(v float64, n int) int { return int(min(max(v, 0), float64(n))) }
 
 // seen is the part of a picture of the canvas that lies in the frame.
 func (c *canvas) seen(f *frame.Frame) *frame.Frame { return f.Crop(c.x, c.y, c.w, c.h) }
