@@ -51,7 +51,7 @@ func (s *Skin) weight() func(m []float32, row *LabRow) {
 // asksOfSkin is what its weight needs.
 var asksOfSkin = Asks{Tone: true, Hue: true}
 
-// Weight returns how much of a skin a colour is, 0…1.
+// Weight returns what tells how much of a skin a colour is, 0…1; it has scratch of its own, so every goroutine takes its own.
 func (s *Skin) Weight() func(c [3]float64) float64 {
 	rows := s.Rows()
 	row := make([]float32, 64)
