@@ -46,11 +46,7 @@ func starts(named string) error {
 
 	fmt.Printf("\nseconds of the clock, and as × what ffmpeg takes to decode the same\n")
 	line := func(name string, took, beside float64) {
-		if beside == 0 {
-			fmt.Printf("%-44s %7.2f\n", name, took)
-			return
-		}
-		fmt.Printf("%-44s %7.2f %7.2f ×\n", name, took, took/beside)
+		fmt.Printf("%-60s %7.2f %7.2f ×\n", name, took, took/beside)
 		record("start: "+name, took/beside)
 	}
 	if named == "" {
@@ -101,14 +97,14 @@ func starts(named string) error {
 		if err != nil {
 			return err
 		}
-		line("101 megapixels as "+k.name+": brought in", time.Since(began).Seconds(), decode)
+		line(k.name+", 101 megapixels, brought in", time.Since(began).Seconds(), decode)
 		for _, view := range []struct{ name, view string }{{"all of it", `"width":802,"height":451`}, {"one to one", `"width":802,"height":451,"x":5000,"y":4000,"cropWidth":802,"cropHeight":451`}} {
 			first, exact, err := p.opened(ctx, ids[0], view.view)
 			if err != nil {
 				return err
 			}
-			line("  "+view.name+", to a picture", first, decode)
-			line("  "+view.name+", to the exact one", exact, decode)
+			line(k.name+", "+view.name+", to a picture", first, decode)
+			line(k.name+", "+view.name+", to the exact one", exact, decode)
 		}
 		p.end()
 	}

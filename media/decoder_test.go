@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
 	"os/exec"
 	"path/filepath"
 	"slices"
@@ -11,6 +12,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"velours/core/cache"
 )
 
 // longMovie makes a movie of n frames, with key frames far apart and frames that lean on later ones.
@@ -215,4 +218,43 @@ func TestOneDecodingForMany(t *testing.T) {
 			t.Errorf("%g was seen %d times", v, n)
 		}
 	}
+}
+
+// A frame that is fetched is kept where it can be; of what would be read again nothing is read.
+func TestFetchReadsWhatIsKept(t *testing.T) {
+	need(t)
+	for _, c := range []struct {
+		name, file string
+		room       int64
+		kept       bool
+	}{{"a movie", longMovie(t, "fetched.mov", 6), CacheBytes, true}, {"a movie that does not fit", longMovie(t, "large.mov", 6), 100, false}, {"a still", still(t), CacheBytes, false}} {
+		r, err := Open(t.Context(), c.file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Close()
+		r.cache = cache.New[int, []byte](c.room)
+		const untouched = -7
+		r.last = untouched
+		n := min(3, r.Info.Frames-1)
+		r.Fetch(t.Context(), n)
+		r.Fetch(t.Context(), r.Info.Frames) // there is none
+		if read := r.last != untouched; read != c.kept || r.cache.Has(n) != c.kept {
+			t.Errorf("%s: read %v, kept %v, want %v", c.name, read, r.cache.Has(n), c.kept)
+		}
+	}
+}
+
+func still(t *testing.T) string {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "still.png")
+	f, err := os.Create(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	if err := writePNG(f, madeUp(9, 7, 3, 2)); err != nil {
+		t.Fatal(err)
+	}
+	return name
 }

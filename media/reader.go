@@ -126,9 +126,10 @@ func (r *Reader) Frame(ctx context.Context, n int) (*frame.Frame, error) {
 	return r.layout.decode(got.([]byte)), nil
 }
 
-// Fetch reads frame n before it is asked for, as far as the reader keeps what it has read.
+// Fetch reads frame n of a movie before it is asked for, if the reader has room to keep it. Of other footage it reads nothing: a still, which is
+// not kept, would be read again.
 func (r *Reader) Fetch(ctx context.Context, n int) {
-	if n >= 0 && n < r.Info.Frames {
+	if r.Info.Kind == "movie" && n >= 0 && n < r.Info.Frames && int64(r.layout.bytes()) <= r.cache.Limit() {
 		_, _ = r.wait(ctx, n) // who asks for it hears of errors
 	}
 }

@@ -9,10 +9,8 @@ import (
 	"velours/core/vec"
 )
 
-// disc is the greatest coverage within a radius of whole samples.
-type disc struct {
-	half []int // of its rows, so many from its middle
-}
+// disc is the samples within a radius of one: half has, for the row so many from the middle, how many lie to either side.
+type disc struct{ half []int }
 
 func newDisc(n int) disc {
 	d := disc{make([]int, n+1)}
