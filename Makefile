@@ -9,7 +9,7 @@ export GOFLAGS := -mod=readonly -tags=nomsgpack
 # SQLite is the longest compile of a first build; it is never what a person waits for afterwards
 export CGO_CFLAGS := -O1 -g0
 PROGRAM := bin/velours
-GENERATED := web/src/api/types.gen.ts core/vec/kernels16.go core/vec/oklab16.go docs/reference.md docs/stocks.md docs/look.schema.json docs/stock.schema.json docs/medium.schema.json
+GENERATED := web/src/api/types.gen.ts core/vec/kernels16.go core/vec/oklab16.go core/vec/pointwise16.go docs/reference.md docs/stocks.md docs/look.schema.json docs/stock.schema.json docs/medium.schema.json
 FRONT := server/dist/index.html
 GO_FILES := $(shell find . -name '*.go' -not -path './web/*')
 WEB_FILES := $(shell find web/src web/index.html web/package.json web/vite.config.ts -type f 2>/dev/null)

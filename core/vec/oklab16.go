@@ -115,3 +115,23 @@ func within16(dst, src *float32, n int, r *Range) {
 	}
 	archsimd.ClearAVXUpperBits()
 }
+
+func turn16(dst, pa, pb *float32, n int) {
+	zero, one, half, quarter := archsimd.BroadcastFloat32x16(0), archsimd.BroadcastFloat32x16(1), archsimd.BroadcastFloat32x16(0.5), archsimd.BroadcastFloat32x16(0.25)
+	c1, c3, c5 := archsimd.BroadcastFloat32x16(turn1), archsimd.BroadcastFloat32x16(turn3), archsimd.BroadcastFloat32x16(turn5)
+	c7, c9, scale := archsimd.BroadcastFloat32x16(turn7), archsimd.BroadcastFloat32x16(turn9), archsimd.BroadcastFloat32x16(perRadian)
+	for i := 0; i < n; i += lanes16 {
+		a, b := load16(pa, i), load16(pb, i)
+		x, y := a.Max(zero.Sub(a)), b.Max(zero.Sub(b))
+		long := x.Max(y)
+		z := x.Min(y).Div(long)
+		q := z.Mul(z)
+		u := z.Mul(q.Mul(q.Mul(q.Mul(q.Mul(c9).Add(c7)).Add(c5)).Add(c3)).Add(c1)).Mul(scale)
+		u = quarter.Sub(u).Merge(u, y.Greater(x))
+		u = half.Sub(u).Merge(u, a.Less(zero))
+		u = one.Sub(u).Merge(u, b.Less(zero))
+		u = u.Sub(one).Merge(u, u.GreaterEqual(one))
+		u.Masked(long.Greater(zero)).Store(at16(dst, i))
+	}
+	archsimd.ClearAVXUpperBits()
+}
