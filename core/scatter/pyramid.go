@@ -47,7 +47,7 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 
 // blurTerms is blurInto of terms that weigh otherwise in each channel, and of a shape.
 func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*frame.Frame, error) {
-	s, narrow, err := spread(ctx, src, nil, terms, o, a, b)
+	s, narrow, err := spread(ctx, src, nil, terms, o, a, b, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -62,8 +62,8 @@ func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, 
 }
 
 // spread does all of blurInto but its last doubling, and the kernels narrow enough to act on the
-// full picture, which it returns. half, if not nil, is the picture at half its size; the Spread takes it over.
-func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, a, b [3]float32) (*Spread, []kernel, error) {
+// full picture, which it returns. half, if not nil, is the picture at half its size; the Spread takes it over. The rows of its blur are ended by end.
+func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, a, b [3]float32, end rowMaker) (*Spread, []kernel, error) {
 	byLevel := map[int][]kernel{}
 	top := 0
 	var wide []Term
@@ -99,27 +99,44 @@ func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, 
 		s.half = levels[1]
 	}
 	for l := top; l > 0; l-- {
-		var sum *frame.Frame
-		var err error
-		if s.blur == nil {
-			sum = frame.New(levels[l].W, levels[l].H, 3)
-		} else {
-			up := Spread{base: levels[l], blur: s.blur, b: [3]float32{1, 1, 1}}
-			sum, err = up.Frame(ctx)
-			s.blur.Release()
+		made := frame.Get(levels[l].W, levels[l].H, 3)
+		rows := rowSum{begin: clearRow}
+		if s.blur != nil {
+			rows.begin = doubling(s.blur)
 		}
-		for _, k := range byLevel[l] {
-			if err == nil {
-				err = k.add(ctx, sum, levels[l], [3]float32{1, 1, 1})
+		round := byLevel[l]
+		for i, k := range round { // those of a direction are drawn apart
+			if k.along != nil {
+				round = round[:i]
+				break
 			}
 		}
-		if wide != nil && l == surroundedLevel(src.W) && err == nil {
-			err = addSurrounded(ctx, sum, levels[l], wide, o, l)
+		rows.blurs = by(levels[l], round, [3]float32{1, 1, 1})
+		continued := wide != nil && l == surroundedLevel(src.W)
+		last := l == 1 && len(round) == len(byLevel[l]) && !continued
+		if last {
+			rows.end = end
+		}
+		err := rows.into(ctx, made)
+		if s.blur != nil {
+			s.blur.Release()
+		}
+		for _, k := range byLevel[l][len(round):] {
+			if err == nil {
+				err = k.add(ctx, made, levels[l], [3]float32{1, 1, 1})
+			}
+		}
+		if continued && err == nil {
+			err = addSurrounded(ctx, made, levels[l], wide, o, l)
+			repeatEdges(made)
+		}
+		if l == 1 && !last && end != nil && err == nil {
+			err = rowSum{end: end}.into(ctx, made)
 		}
 		if err != nil {
 			return nil, nil, err
 		}
-		s.blur = sum
+		s.blur = made
 	}
 	return s, byLevel[0], nil
 }
@@ -129,10 +146,7 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a,
 	if needsFull(terms, o, src) {
 		return nil, nil
 	}
-	s, _, err := spread(ctx, src, nil, terms, o, a, b)
-	if err == nil {
-		s.repeatEdges()
-	}
+	s, _, err := spread(ctx, src, nil, terms, o, a, b, nil)
 	return s, err
 }
 
@@ -226,43 +240,7 @@ func (k kernel) add(ctx context.Context, dst, src *frame.Frame, gain [3]float32)
 		k.along = nil
 		return k.add(ctx, dst, drawn, gain)
 	}
-	r := k.taps.Reach()
-	if r == 0 {
-		return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-			for p := range 3 {
-				for y := y0; y < y1; y++ {
-					d := dst.Row(p, y)
-					vec.Mix(d, d, src.Row(p, y), 1, k.weight[p]*gain[p])
-				}
-			}
-		})
-	}
-	across := frame.Get(src.W, src.H, 3)
-	defer across.Release()
-	if err := frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-		line := make([]float32, src.W+2*frame.LeftPad+frame.RightPad)
-		for p := range 3 {
-			for y := y0; y < y1; y++ {
-				replicate(line, src.Row(p, y), r)
-				vec.Taps(across.Row(p, y), line[:src.W+2*r], k.taps)
-			}
-		}
-	}); err != nil {
-		return err
-	}
-	return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
-		rows := make([][]float32, 2*r+1)
-		for p := range 3 {
-			row := func(y int) []float32 { return across.Row(p, min(max(y, 0), src.H-1)) }
-			for y := y0; y < y1; y++ {
-				rows[0] = row(y)
-				for i := 1; i <= r; i++ {
-					rows[2*i-1], rows[2*i] = row(y-i), row(y+i)
-				}
-				vec.Columns(dst.Row(p, y), rows, k.taps, k.weight[p]*gain[p])
-			}
-		}
-	})
+	return rowSum{blurs: by(src, []kernel{k}, gain)}.into(ctx, dst)
 }
 
 // replicate writes row to line with r samples of its edges on either side (and enough more for
@@ -277,20 +255,33 @@ func replicate(line, row []float32, r int) {
 	}
 }
 
+// downColumns is how many columns of a half picture are made at a time: what four rows of the full one hold for them stays in the nearest cache.
+const downColumns = 384
+
 // down halves a picture by (1 3 3 1)/8 along both axes.
 func down(ctx context.Context, src *frame.Frame) (*frame.Frame, error) {
 	dst := frame.Get((src.W+1)/2, (src.H+1)/2, 3)
 	k := &[4]float32{0.125, 0.375, 0.375, 0.125}
 	err := frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
-		buf := make([]float32, src.W+2*frame.RightPad)
-		line := buf[1 : 1+src.W]
+		buf := make([]float32, 2*downColumns+3+2*frame.RightPad)
 		for p := range 3 {
-			row := func(y int) []float32 { return src.Row(p, min(max(y, 0), src.H-1)) }
-			for y := y0; y < y1; y++ {
-				vec.Weigh(line, row(2*y-1), row(2*y), row(2*y+1), row(2*y+2), k)
-				buf[0] = line[0]
-				buf[1+src.W], buf[2+src.W], buf[3+src.W] = line[src.W-1], line[src.W-1], line[src.W-1]
-				vec.Halve(dst.Row(p, y), buf)
+			for x0 := 0; x0 < dst.W; x0 += downColumns {
+				w := min(downColumns, dst.W-x0)
+				// columns 2·x0−1 to 2·(x0+w)+1 of the full picture, which goes on as it ends
+				from, to := max(2*x0-1, 0), min(2*(x0+w)+2, src.W)
+				row := func(y int) []float32 { return src.Part(p, min(max(y, 0), src.H-1), from, to-from) }
+				line := buf[from-(2*x0-1):][:to-from]
+				for y := y0; y < y1; y++ {
+					vec.Weigh(line, row(2*y-1), row(2*y), row(2*y+1), row(2*y+2), k)
+					if x0 == 0 {
+						buf[0] = buf[1]
+					}
+					if n := len(line); to == src.W {
+						end := buf[from-(2*x0-1)+n:]
+						end[0], end[1], end[2] = line[n-1], line[n-1], line[n-1]
+					}
+					vec.Halve(dst.Part(p, y, x0, w), buf)
+				}
 			}
 		}
 	})

@@ -11,11 +11,10 @@ import (
 // where blur has half the size of base and is doubled bilinearly, (3 1)/4. Its rows can be had one
 // by one, so that what follows need not go through memory.
 type Spread struct {
-	base, blur *frame.Frame // no blur: the picture alone
+	base, blur *frame.Frame // no blur: the picture alone; its rows have their ends repeated on either side
 	half       *frame.Frame // base at half its size, nil where it was not needed
 	rings      []ring       // light that is added at last
 	a, b       [3]float32
-	ready      bool // blur's rows have their edges repeated on either side
 	own        bool // the base was made for this
 }
 
@@ -99,6 +98,20 @@ func double(blur *frame.Frame, x0, w int) func(p, y int) []float32 {
 	}
 }
 
+// doubling begins rows with those of a picture of half the size, doubled, whose ends are repeated.
+func doubling(blur *frame.Frame) rowMaker {
+	return func() func(p, y int, row []float32) {
+		w := 2 * blur.W
+		doubled, none := double(blur, 0, w), make([]float32, w+frame.RightPad)
+		return func(p, y int, row []float32) { vec.Double(row, none[:len(row)], doubled(p, y), 0, 1) }
+	}
+}
+
+// clearRow begins rows with nothing.
+func clearRow() func(p, y int, row []float32) {
+	return func(_, _ int, row []float32) { clear(row[:cap(row)]) }
+}
+
 // lines is a picture whose rows can be had one by one: what it returns gives the first three planes of row y, until its next call, and is
 // for one goroutine alone.
 type lines func() func(y int) [3][]float32
@@ -134,56 +147,48 @@ func (s *Spread) then(ctx context.Context, terms []Term, o shape, a, b [3]float3
 		return nil, nil
 	}
 	lit := frame.Get(s.half.W, s.half.H, 3)
-	for p := range 3 {
-		for y := range lit.H {
-			row := s.half.Row(p, y)
-			vec.Mix(lit.Row(p, y), row, row, s.a[p], 0)
-		}
+	scaled := func() func(p, y int, row []float32) {
+		return func(p, y int, row []float32) { vec.Mix(row, s.half.Row(p, y), s.half.Row(p, y), s.a[p], 0) }
 	}
-	if err := (kernel{taps: downAndUp, weight: s.b}).add(ctx, lit, s.blur, [3]float32{1, 1, 1}); err != nil {
+	once := kernel{taps: downAndUp, weight: s.b}
+	if err := (rowSum{begin: scaled, blurs: by(s.blur, []kernel{once}, [3]float32{1, 1, 1})}).into(ctx, lit); err != nil {
 		lit.Release()
 		return nil, err
 	}
-	out, _, err := spread(ctx, s.base, lit, terms, o, a, b)
+	both := func() func(p, y int, row []float32) {
+		return func(p, y int, row []float32) { vec.Mix(row, s.blur.Row(p, y), row, a[p]*s.b[p], b[p]) }
+	}
+	out, _, err := spread(ctx, s.base, lit, terms, o, a, b, both)
+	if err == nil && out.blur == nil {
+		out.blur = frame.New(lit.W, lit.H, 3)
+		err = rowSum{end: both}.into(ctx, out.blur)
+	}
 	if err != nil {
 		lit.Release()
 		return nil, err
 	}
-	if out.blur == nil {
-		out.blur = frame.New(lit.W, lit.H, 3)
-	}
 	for p := range 3 {
-		for y := range lit.H {
-			d := out.blur.Row(p, y)
-			vec.Mix(d, s.blur.Row(p, y), d, a[p]*s.b[p], b[p])
-		}
 		out.a[p], out.b[p] = a[p]*s.a[p], 1
 	}
 	out.own = s.own
-	out.repeatEdges()
 	return out, nil
 }
 
 // downAndUp is what halving by (1 3 3 1)/8 makes of doubling by (3 1)/4, beyond the edges too.
 var downAndUp = vec.NewSymmetric([]float32{10. / 16, 3. / 16})
 
-// repeatEdges writes the first and last sample of every row of the blur into its pads, for Columns.
-func (s *Spread) repeatEdges() {
-	if s.blur == nil || s.ready {
-		return
-	}
-	repeatEdges(s.blur)
-	s.ready = true
-}
-
+// repeatEdges writes the first and last sample of every row into its pads, for double.
 func repeatEdges(f *frame.Frame) {
 	for p := range 3 {
 		for y := range f.H {
-			row := f.Around(p, y)
-			end := frame.LeftPad + f.W
-			row[frame.LeftPad-1], row[end] = row[frame.LeftPad], row[end-1]
+			repeatEdge(f, p, y)
 		}
 	}
+}
+
+func repeatEdge(f *frame.Frame, p, y int) {
+	row, end := f.Around(p, y), frame.LeftPad+f.W
+	row[frame.LeftPad-1], row[end] = row[frame.LeftPad], row[end-1]
 }
 
 // Frame puts the picture together.
@@ -195,7 +200,6 @@ func (s *Spread) Frame(ctx context.Context) (*frame.Frame, error) {
 // Fill puts the picture together in out, which may be the base itself: half the memory is then
 // touched.
 func (s *Spread) Fill(ctx context.Context, out *frame.Frame) error {
-	s.repeatEdges()
 	src := s.base
 	return frame.Bands(ctx, src.H, band(src.W), func(y0, y1 int) {
 		row := s.Columns(0, src.W)
