@@ -129,7 +129,7 @@ func main() {
 			}
 		}
 		chain.close()
-		fmt.Printf("\n%d×%d\n%-8s %8s %8s %8s %8s %8s %8s | %8s %9s %9s\n", size.W, size.H, "vectors", "copy", "intake", "bloom", "halation", "film", "whole", "ns/px", "× copy", "of chain")
+		fmt.Printf("\n%d×%d\n%-8s %8s %8s %8s %8s %8s | %8s %9s %9s | %8s %9s\n", size.W, size.H, "vectors", "copy", "intake", "spread", "film", "whole", "ns/px", "× copy", "of chain", "no film", "of whole")
 		for _, f := range forms {
 			f.print()
 		}
@@ -159,17 +159,22 @@ type form struct {
 	size   render.Raster
 	plan   *render.Plan
 	r      *render.Renderer
+	bare   *render.Plan // the same without film: neutral scale, gamut fit, display
+	bareBy *render.Renderer
 	copyTo *frame.Frame
 	mu     sync.Mutex
 	times  map[string][]float64
 	copies []float64 // the ratios of each turn
+	bares  []float64
 	chains []float64
 }
 
 func newForm(name string, size render.Raster) *form {
 	plan, err := render.Compile(context.Background(), filmLook("100"), recorded, size, look.Finish)
 	check(err)
-	f := &form{name: name, size: size, plan: plan, r: render.NewRenderer(0), copyTo: frame.New(size.W, size.H, 3), times: map[string][]float64{}}
+	bare, err := render.Compile(context.Background(), neutralLook(), recorded, size, look.Finish)
+	check(err)
+	f := &form{name: name, size: size, plan: plan, r: render.NewRenderer(0), bare: bare, bareBy: render.NewRenderer(0), copyTo: frame.New(size.W, size.H, 3), times: map[string][]float64{}}
 	f.r.Trace = func(pass string, took time.Duration) {
 		f.mu.Lock()
 		defer f.mu.Unlock()
@@ -181,7 +186,7 @@ func newForm(name string, size render.Raster) *form {
 // turn times n frames, each beside a copy of the same planes; chain is what ffmpeg took just before.
 func (f *form) turn(src single, n int, chain float64) {
 	vec.Use(f.name)
-	var copied, whole []float64
+	var copied, whole, bare []float64
 	for k := range n {
 		began := time.Now()
 		check(frame.Bands(context.Background(), f.size.H, 32, func(y0, y1 int) {
@@ -197,7 +202,14 @@ func (f *form) turn(src single, n int, chain float64) {
 		check(err)
 		whole = append(whole, ms(time.Since(began)))
 		out.Release()
+		began = time.Now()
+		out, err = f.bareBy.Render(context.Background(), f.bare, src, k)
+		check(err)
+		bare = append(bare, ms(time.Since(began)))
+		out.Release()
 	}
+	f.times["bare"] = append(f.times["bare"], bare...)
+	f.bares = append(f.bares, median(bare)/median(whole))
 	f.times["copy"], f.times["whole"] = append(f.times["copy"], copied...), append(f.times["whole"], whole...)
 	f.copies = append(f.copies, median(whole)/median(copied))
 	if chain > 0 {
@@ -213,8 +225,9 @@ func (f *form) print() {
 		record(fmt.Sprintf("light path %d×%d, %s, of ffmpeg's chain", f.size.W, f.size.H, f.name), median(f.chains))
 	}
 	record(fmt.Sprintf("light path %d×%d, %s, × copy", f.size.W, f.size.H, f.name), median(f.copies))
-	fmt.Printf("%-8s %8.1f %8.1f %8.1f %8.1f %8.1f %8.1f | %8.1f %9.1f %9s\n", f.name, m("copy"), m("intake"), m("bloom"), m("halation"), m("film"), m("whole"),
-		m("whole")*1e6/float64(f.size.W*f.size.H), median(f.copies), of)
+	record(fmt.Sprintf("light path %d×%d, %s, without film, of the whole", f.size.W, f.size.H, f.name), median(f.bares))
+	fmt.Printf("%-8s %8.1f %8.1f %8.1f %8.1f %8.1f | %8.1f %9.1f %9s | %8.1f %9.2f\n", f.name, m("copy"), m("intake"), m("bloom")+m("halation"), m("film"), m("whole"),
+		m("whole")*1e6/float64(f.size.W*f.size.H), median(f.copies), of, m("bare"), median(f.bares))
 }
 
 // recorded is how the benchmark's pictures are.
@@ -229,6 +242,16 @@ var recorded = func() *colour.Encoding {
 func filmLook(grain string) *look.Look {
 	l := look.NewLook("bench")
 	for _, s := range []string{"balance.exposure.stops=0.2", "lens.bloom.amount=20", "negative.stock.id=aubade-250d", "negative.halation.amount=100", "negative.halation.backing=100", "negative.grain.amount=" + grain, "print.medium.id=rideau"} {
+		name, v, _ := strings.Cut(s, "=")
+		check(l.Set(name, v))
+	}
+	return l
+}
+
+// neutralLook is filmLook without its film: what is left is the lens.
+func neutralLook() *look.Look {
+	l := look.NewLook("bench")
+	for _, s := range []string{"balance.exposure.stops=0.2", "lens.bloom.amount=20"} {
 		name, v, _ := strings.Cut(s, "=")
 		check(l.Set(name, v))
 	}
