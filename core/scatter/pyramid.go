@@ -47,7 +47,7 @@ func blurInto(ctx context.Context, src *frame.Frame, terms []Gaussian, a, b [3]f
 
 // blurTerms is blurInto of terms that weigh otherwise in each channel, and of a shape.
 func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, b [3]float32) (*frame.Frame, error) {
-	s, narrow, err := spread(ctx, src, nil, terms, o, a, b, nil)
+	s, narrow, err := spread(ctx, src, nil, 0, terms, o, a, b, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -61,44 +61,59 @@ func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, 
 	return out, err
 }
 
-// spread does all of blurInto but its last doubling, and the kernels narrow enough to act on the
-// full picture, which it returns. half, if not nil, is the picture at half its size; the Spread takes it over. The rows of its blur are ended by end.
-func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, a, b [3]float32, end rowMaker) (*Spread, []kernel, error) {
+// spread does all of blurInto but its last doublings, and the kernels narrow enough to act on the
+// full picture, which it returns. lower, if not nil, is the picture halved from times; the Spread takes it over, and its blur has that level. The
+// rows of its blur are ended by end.
+func spread(ctx context.Context, src, lower *frame.Frame, from int, terms []Term, o shape, a, b [3]float32, end rowMaker) (_ *Spread, _ []kernel, err error) {
 	byLevel := map[int][]kernel{}
-	top := 0
 	var wide []Term
 	if o.Surrounded {
 		terms, wide = o.apart(terms, src.W)
-		if wide != nil {
-			top = surroundedLevel(src.W)
+	}
+	bottom, top := from, from
+	include := func(l int) {
+		if l > 0 && (bottom == 0 || l < bottom) {
+			bottom = l
 		}
+		top = max(top, l)
+	}
+	if wide != nil {
+		include(surroundedLevel(src.W))
 	}
 	for _, t := range terms {
 		l, k := plan(t, o, src.W, src.H)
 		byLevel[l] = append(byLevel[l], k)
-		top = max(top, l)
+		include(l)
 	}
-	s := &Spread{base: src, half: half, a: a, b: b}
-	levels := make([]*frame.Frame, max(top, 1)+1)
-	levels[0], levels[1] = src, half
+	s := &Spread{base: src, level: bottom, a: a, b: b}
+	levels := make([]*frame.Frame, top+1)
+	levels[from] = lower
+	if from == 0 {
+		levels[0] = src
+	}
 	defer func() {
-		for _, l := range levels[2:] {
+		if err != nil {
+			s.Drop()
+		}
+		for _, l := range levels[bottom+1:] {
 			if l != nil {
 				l.Release()
 			}
 		}
 	}()
-	for l := 1; l <= top; l++ {
-		if levels[l] != nil {
-			continue
-		}
-		var err error
+	s.lower = make([]*frame.Frame, bottom+1)
+	if from > 0 {
+		s.lower[from] = lower
+	}
+	for l := from + 1; l <= top; l++ {
 		if levels[l], err = down(ctx, levels[l-1]); err != nil {
 			return nil, nil, err
 		}
-		s.half = levels[1]
+		if l <= bottom {
+			s.lower[l] = levels[l]
+		}
 	}
-	for l := top; l > 0; l-- {
+	for l := top; l >= bottom && l > 0; l-- {
 		made := frame.Get(levels[l].W, levels[l].H, 3)
 		rows := rowSum{begin: clearRow}
 		if s.blur != nil {
@@ -113,14 +128,15 @@ func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, 
 		}
 		rows.blurs = by(levels[l], round, [3]float32{1, 1, 1})
 		continued := wide != nil && l == surroundedLevel(src.W)
-		last := l == 1 && len(round) == len(byLevel[l]) && !continued
+		last := l == bottom && len(round) == len(byLevel[l]) && !continued
 		if last {
 			rows.end = end
 		}
-		err := rows.into(ctx, made)
+		err = rows.into(ctx, made)
 		if s.blur != nil {
 			s.blur.Release()
 		}
+		s.blur = made
 		for _, k := range byLevel[l][len(round):] {
 			if err == nil {
 				err = k.add(ctx, made, levels[l], [3]float32{1, 1, 1})
@@ -130,15 +146,35 @@ func spread(ctx context.Context, src, half *frame.Frame, terms []Term, o shape, 
 			err = addSurrounded(ctx, made, levels[l], wide, o, l)
 			repeatEdges(made)
 		}
-		if l == 1 && !last && end != nil && err == nil {
+		if l == bottom && !last && end != nil && err == nil {
 			err = rowSum{end: end}.into(ctx, made)
 		}
 		if err != nil {
 			return nil, nil, err
 		}
-		s.blur = made
 	}
 	return s, byLevel[0], nil
+}
+
+// lowest is the level, 1 or more, from which on a blur is computed, and 0 for one that is computed nowhere but on the full picture.
+func lowest(terms []Term, o shape, src *frame.Frame) int {
+	least := 0
+	include := func(l int) {
+		if l > 0 && (least == 0 || l < least) {
+			least = l
+		}
+	}
+	if o.Surrounded {
+		var wide []Term
+		if terms, wide = o.apart(terms, src.W); wide != nil {
+			include(surroundedLevel(src.W))
+		}
+	}
+	for _, t := range terms {
+		l, _ := plan(t, o, src.W, src.H)
+		include(l)
+	}
+	return least
 }
 
 // wideSpread is spread made ready for its rows; nil if a kernel needs the full picture.
@@ -146,7 +182,7 @@ func wideSpread(ctx context.Context, src *frame.Frame, terms []Term, o shape, a,
 	if needsFull(terms, o, src) {
 		return nil, nil
 	}
-	s, _, err := spread(ctx, src, nil, terms, o, a, b, nil)
+	s, _, err := spread(ctx, src, nil, 0, terms, o, a, b, nil)
 	return s, err
 }
 

@@ -8,12 +8,13 @@ import (
 )
 
 // Spread is a picture and its blur before they are put together: a·base + b·blur, plane by plane,
-// where blur has half the size of base and is doubled bilinearly, (3 1)/4. Its rows can be had one
+// where blur has been halved level times from the size of base, and is doubled as often bilinearly, (3 1)/4. Its rows can be had one
 // by one, so that what follows need not go through memory.
 type Spread struct {
 	base, blur *frame.Frame // no blur: the picture alone; its rows have their ends repeated on either side
-	half       *frame.Frame // base at half its size, nil where it was not needed
-	rings      []ring       // light that is added at last
+	level      int
+	lower      []*frame.Frame // base halved so many times, up to level; nil where it was not needed, as 0 always is
+	rings      []ring         // light that is added at last
 	a, b       [3]float32
 	own        bool // the base was made for this
 }
@@ -24,7 +25,7 @@ func (s *Spread) Base() *frame.Frame { return s.base }
 // Bytes is the memory that the Spread holds on to.
 func (s *Spread) Bytes() int {
 	n := s.base.Bytes()
-	for _, f := range []*frame.Frame{s.blur, s.half} {
+	for _, f := range append(s.lower, s.blur) {
 		if f != nil {
 			n += f.Bytes()
 		}
@@ -45,7 +46,7 @@ func (s *Spread) Release() {
 
 // Drop is Release but for the base, which another Spread has taken over.
 func (s *Spread) Drop() {
-	for _, f := range []*frame.Frame{s.blur, s.half} {
+	for _, f := range append(s.lower, s.blur) {
 		if f != nil {
 			f.Release()
 		}
@@ -53,7 +54,7 @@ func (s *Spread) Drop() {
 	for _, r := range s.rings {
 		r.light.Release()
 	}
-	s.blur, s.half, s.rings = nil, nil, nil
+	s.blur, s.lower, s.rings = nil, nil, nil
 }
 
 // Columns returns the function that computes columns x0 to x0+w of row y; x0 must be a multiple of 8. The rows of
@@ -74,10 +75,12 @@ func (s *Spread) Columns(x0, w int) func(y int, dst [3][]float32) {
 			}
 		}
 	}
-	doubled := double(s.blur, x0, w)
+	n := w/2 + 3
+	up, line := newLift(s.blur, sizes(s.base.W, s.base.H, s.level)[1:], x0/2-1, x0/2+w/2+2), make([]float32, n+frame.RightPad)
 	return func(y int, dst [3][]float32) {
 		for p := range dst {
-			vec.Double(dst[p], s.base.Part(p, y, x0, w), doubled(p, y), s.a[p], s.b[p])
+			up.between(line, p, y, x0/2-1, n)
+			vec.Double(dst[p], s.base.Part(p, y, x0, w), line, s.a[p], s.b[p])
 		}
 		for _, add := range rings {
 			add(y, dst)
@@ -139,32 +142,48 @@ func (s *Spread) lines() lines {
 	}
 }
 
-// then spreads the light of the picture once more, by terms of which none needs the full picture, without putting it together: half its size
-// is a·half + b·K∘blur, where doubling and halving again is the kernel K = (3 10 3)/16 both ways. It is nil where that cannot be. The
-// Spread that it returns takes the base over.
+// then spreads the light of the picture once more, by terms of which none needs the full picture, without putting it together: halved
+// so often that no blur, old or new, needs more, it is a·lower + b·E∘blur, where E is what doubling so often and halving again does. It is nil
+// where that cannot be. The Spread that it returns takes the base over.
 func (s *Spread) then(ctx context.Context, terms []Term, o shape, a, b [3]float32) (*Spread, error) {
-	if s.half == nil || s.blur == nil || len(s.rings) > 0 || s.base.W%2 != 0 || s.base.H%2 != 0 || needsFull(terms, o, s.base) {
+	if s.blur == nil || len(s.rings) > 0 || needsFull(terms, o, s.base) {
 		return nil, nil
 	}
-	lit := frame.Get(s.half.W, s.half.H, 3)
-	scaled := func() func(p, y int, row []float32) {
-		return func(p, y int, row []float32) { vec.Mix(row, s.half.Row(p, y), s.half.Row(p, y), s.a[p], 0) }
+	level := s.level
+	if l := lowest(terms, o, s.base); l > 0 {
+		level = min(level, l)
 	}
-	once := kernel{taps: downAndUp, weight: s.b}
-	if err := (rowSum{begin: scaled, blurs: by(s.blur, []kernel{once}, [3]float32{1, 1, 1})}).into(ctx, lit); err != nil {
-		lit.Release()
+	for level > 1 && (s.base.W%(1<<level) != 0 || s.base.H%(1<<level) != 0) {
+		level--
+	}
+	if s.base.W%2 != 0 || s.base.H%2 != 0 || level >= len(s.lower) || s.lower[level] == nil {
+		return nil, nil
+	}
+	blur, own := s.blur, false // at that level
+	for l := s.level - 1; l >= level; l-- {
+		next := frame.Get(s.lower[l].W, s.lower[l].H, 3)
+		err := rowSum{begin: doubling(blur)}.into(ctx, next)
+		if own {
+			blur.Release()
+		}
+		if err != nil {
+			return nil, err
+		}
+		blur, own = next, true
+	}
+	if own {
+		defer blur.Release()
+	}
+	lower := s.lower[level]
+	lit, err := s.lit(ctx, lower, blur, level)
+	if err != nil {
 		return nil, err
 	}
 	both := func() func(p, y int, row []float32) {
-		return func(p, y int, row []float32) { vec.Mix(row, s.blur.Row(p, y), row, a[p]*s.b[p], b[p]) }
+		return func(p, y int, row []float32) { vec.Mix(row, blur.Row(p, y), row, a[p]*s.b[p], b[p]) }
 	}
-	out, _, err := spread(ctx, s.base, lit, terms, o, a, b, both)
-	if err == nil && out.blur == nil {
-		out.blur = frame.New(lit.W, lit.H, 3)
-		err = rowSum{end: both}.into(ctx, out.blur)
-	}
+	out, _, err := spread(ctx, s.base, lit, level, terms, o, a, b, both)
 	if err != nil {
-		lit.Release()
 		return nil, err
 	}
 	for p := range 3 {
@@ -174,8 +193,27 @@ func (s *Spread) then(ctx context.Context, terms []Term, o shape, a, b [3]float3
 	return out, nil
 }
 
-// downAndUp is what halving by (1 3 3 1)/8 makes of doubling by (3 1)/4, beyond the edges too.
-var downAndUp = vec.NewSymmetric([]float32{10. / 16, 3. / 16})
+// lit is the picture halved level times, from the base and the blur as they are there.
+func (s *Spread) lit(ctx context.Context, lower, blur *frame.Frame, level int) (*frame.Frame, error) {
+	if level > 1 {
+		out, err := downUpOf(ctx, blur, level)
+		if err != nil {
+			return nil, err
+		}
+		add := func() func(p, y int, row []float32) {
+			return func(p, y int, row []float32) { vec.Mix(row, lower.Row(p, y), row, s.a[p], s.b[p]) }
+		}
+		return out, rowSum{end: add}.into(ctx, out)
+	}
+	out := frame.Get(lower.W, lower.H, 3)
+	scaled := func() func(p, y int, row []float32) {
+		return func(p, y int, row []float32) { vec.Mix(row, lower.Row(p, y), lower.Row(p, y), s.a[p], 0) }
+	}
+	return out, rowSum{begin: scaled, blurs: by(blur, []kernel{{taps: once, weight: s.b}}, [3]float32{1, 1, 1})}.into(ctx, out)
+}
+
+// once is what halving makes of doubling, beyond the edges too.
+var once = vec.NewSymmetric([]float32{10. / 16, 3. / 16})
 
 // repeatEdges writes the first and last sample of every row into its pads, for double.
 func repeatEdges(f *frame.Frame) {

@@ -31,8 +31,10 @@ func TestSpreadOverSpread(t *testing.T) {
 	worn := halo
 	worn.Backing = 0.4
 	for name, h := range map[string]Halo{"intact": halo, "worn": worn} {
-		for _, size := range [][2]int{{640, 360}, {1000, 402}} {
+		// how often they are halved is what the smallest blur and the size allow
+		for size, level := range map[[2]int]int{{640, 360}: 1, {1000, 402}: 1, {1600, 904}: 3, {1604, 900}: 2, {1602, 902}: 1} {
 			src := lamps(size[0], size[1])
+			h.PerMM = 0.12 * float64(size[0])
 			first, err := cloud.Start(t.Context(), src, 0.9)
 			if err != nil || first == nil {
 				t.Fatalf("%s: %v, %v", name, first, err)
@@ -48,6 +50,9 @@ func TestSpreadOverSpread(t *testing.T) {
 			second, err := h.StartOn(t.Context(), first, 1)
 			if err != nil || second == nil {
 				t.Fatalf("%s: %v, %v", name, second, err)
+			}
+			if second.level != level {
+				t.Errorf("%s, %v: halved %d times, want %d", name, size, second.level, level)
 			}
 			first.Drop()
 			got, err := second.Frame(t.Context())
@@ -76,5 +81,55 @@ func TestSpreadOverSpread(t *testing.T) {
 	}
 	if s, err := halo.StartOn(t.Context(), first, 1); s != nil || err != nil {
 		t.Errorf("an odd width: %v, %v", s, err)
+	}
+}
+
+// Doubling and halving again is a kernel, with ends of its own.
+func TestDownUp(t *testing.T) {
+	for level := 1; level <= 4; level++ {
+		if d := newDownUp(level, 100); level == 1 && len(d.ends) > 0 {
+			t.Errorf("once has ends of its own, %v", d.ends)
+		} else {
+			t.Logf("%d times: %v, ends %v", level, d.taps, d.ends)
+		}
+		for _, size := range [][2]int{{40, 37}, {24, 23}, {9, 2}, {2, 50}} {
+			src := frame.New(size[0], size[1], 3)
+			for p := range 3 {
+				for y := range src.H {
+					for x, row := 0, src.Row(p, y); x < src.W; x++ {
+						row[x] = float32(math.Mod(math.Sin(float64(p*991+y*57+x*13)+1)*437.58, 1))
+					}
+				}
+			}
+			repeatEdges(src)
+			want := src
+			for range level {
+				up := frame.New(2*want.W, 2*want.H, 3)
+				if err := (rowSum{begin: doubling(want)}).into(t.Context(), up); err != nil {
+					t.Fatal(err)
+				}
+				want = up
+			}
+			for range level {
+				low, err := down(t.Context(), want)
+				if err != nil {
+					t.Fatal(err)
+				}
+				want = low
+			}
+			got, err := downUpOf(t.Context(), src, level)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for p := range 3 {
+				for y := range got.H {
+					for x, v := range got.Row(p, y) {
+						if w := want.Row(p, y)[x]; math.Abs(float64(v-w)) > 5e-7 {
+							t.Fatalf("%d times, %v: %g at %d %d of plane %d, want %g", level, size, v, x, y, p, w)
+						}
+					}
+				}
+			}
+		}
 	}
 }
