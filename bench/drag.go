@@ -13,8 +13,11 @@ import (
 
 	"github.com/coder/websocket"
 
+	"velours/core/film"
 	"velours/core/frame"
 	"velours/core/look"
+	kinds "velours/core/steps"
+	"velours/library"
 	"velours/server"
 	"velours/studio"
 )
@@ -47,13 +50,15 @@ func drag() error {
 	if err != nil {
 		return err
 	}
-	shot := reels[len(reels)-1].Shots[0]
+	var shots []library.Shot
 	for _, r := range reels {
 		if len(r.Shots) > 0 {
-			shot = r.Shots[0]
+			shots = r.Shots
 		}
 	}
-	given, err := look.ParseStored([]byte(shot.Look))
+	lookOf := func(s library.Shot) (*look.Look, error) { return look.ParseStored([]byte(s.Look)) }
+	shot := shots[0]
+	given, err := lookOf(shot)
 	if err != nil {
 		return err
 	}
@@ -67,14 +72,14 @@ func drag() error {
 	defer c.CloseNow()
 	c.SetReadLimit(64 << 20)
 	seq := 0
-	picture := func(l *look.Look, scopes string) (draft, exact float64, err error) {
+	picture := func(of library.Shot, l *look.Look, scopes string) (draft, exact float64, err error) {
 		seq++
 		doc, err := json.Marshal(l)
 		if err != nil {
 			return 0, 0, err
 		}
 		began := time.Now()
-		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"view":{"shot":%d,"frame":0,"width":1280,"height":720,"look":%s}%s}`, seq, shot.ID, doc, scopes))); err != nil {
+		if err := c.Write(ctx, websocket.MessageText, []byte(fmt.Sprintf(`{"type":"picture","channel":"picture","seq":%d,"view":{"shot":%d,"frame":0,"width":1280,"height":720,"look":%s}%s}`, seq, of.ID, doc, scopes))); err != nil {
 			return 0, 0, err
 		}
 		for {
@@ -107,25 +112,36 @@ func drag() error {
 	fmt.Printf("%-34s %8s %8s %8s %8s %9s\n", "", "draft", "95 %", "exact", "95 %", "× copy")
 	const worn = "lens.bloom.amount=20 negative.halation.amount=100 negative.halation.backing=50"
 	const scopes = `,"scopes":[{"id":"parade","width":400,"height":120},{"id":"waveform","width":260,"height":120},{"id":"vector","width":110,"height":110}]`
-	for _, d := range []struct {
+	drags := []struct {
 		name, setting, scopes string
 		from, to              float64
 		with                  string
+		shot                  library.Shot
 	}{
-		{"last step (overall strength)", "finish.overall.film", "", 60, 99, ""},
-		{"first step (exposure)", "balance.exposure.stops", "", -0.5, 0.5, ""},
-		{"first step, with three scopes", "balance.exposure.stops", scopes, -0.5, 0.5, ""},
-		{"first step, worn backing, bloom", "balance.exposure.stops", "", -0.5, 0.5, worn},
-		{"the same with diffusion", "balance.exposure.stops", "", -0.5, 0.5, worn + " lens.diffusion.grade=0.5"},
-	} {
+		{"last step (overall strength)", "finish.overall.film", "", 60, 99, "", shot},
+		{"first step (exposure)", "balance.exposure.stops", "", -0.5, 0.5, "", shot},
+		{"first step, with three scopes", "balance.exposure.stops", scopes, -0.5, 0.5, "", shot},
+		{"first step, worn backing, bloom", "balance.exposure.stops", "", -0.5, 0.5, worn, shot},
+		{"the same with diffusion", "balance.exposure.stops", "", -0.5, 0.5, worn + " lens.diffusion.grade=0.5", shot},
+	}
+	for _, other := range shots[1:min(4, len(shots))] {
+		d := drags[1]
+		d.name, d.shot = "first step, "+other.Name, other
+		drags = append(drags, d)
+	}
+	for _, d := range drags {
+		own, err := lookOf(d.shot)
+		if err != nil {
+			return err
+		}
 		var drafts, exacts []float64
 		for i := range changes + 5 {
-			l := given.Clone()
+			l := own.Clone()
 			check(l.SetAll(strings.Fields(d.with)...))
 			if err := l.Set(d.setting, d.from+(d.to-d.from)*float64(i)/(changes+5)); err != nil {
 				return err
 			}
-			draft, exact, err := picture(l, d.scopes)
+			draft, exact, err := picture(d.shot, l, d.scopes)
 			if err != nil {
 				return err
 			}
@@ -136,6 +152,72 @@ func drag() error {
 		fmt.Printf("%-34s %8.1f %8.1f %8.1f %8.1f %9.1f\n", d.name, at(drafts, 0.5), at(drafts, 0.95), at(exacts, 0.5), at(exacts, 0.95), at(exacts, 0.5)/copyTime())
 	}
 	fmt.Printf("a plain copy of such a picture: %.2f ms. Aims on an idle machine, 95 %%: draft below %.0f, exact below %.0f\n", copyTime(), aimDraft, aimExact)
+	return strips(ctx, c, shot.ID, given)
+}
+
+// The aims for a test strip on an idle machine, in seconds.
+const aimStocks, aimRecipes = 1.5, 3.0
+
+// strips lays out test strips as the page does, twice: all stocks, and all recipes over the look; and prints when the first picture and the last
+// are there.
+func strips(ctx context.Context, c *websocket.Conn, shot uint, given *look.Look) error {
+	var stocks, recipes []*look.Look
+	for _, s := range film.Stocks() {
+		l := given.Clone()
+		if err := l.Set("negative.stock.id", s.ID); err != nil {
+			return err
+		}
+		stocks = append(stocks, l)
+	}
+	list, err := kinds.Recipes()
+	if err != nil {
+		return err
+	}
+	for _, r := range list {
+		l, err := r.Onto(given)
+		if err != nil {
+			return err
+		}
+		recipes = append(recipes, l)
+	}
+	fmt.Printf("\ntest strips; seconds until the first picture and the last, at first and again\n%-34s %8s %8s %8s %8s %8s\n", "", "first", "last", "first", "last", "aim")
+	for _, s := range []struct {
+		name  string
+		looks []*look.Look
+		aim   float64
+	}{{"stocks", stocks, aimStocks}, {"recipes", recipes, aimRecipes}} {
+		var took []float64
+		for turn := range 2 {
+			began := time.Now()
+			for i, l := range s.looks {
+				doc, err := json.Marshal(l)
+				if err != nil {
+					return err
+				}
+				ask := fmt.Sprintf(`{"type":"picture","channel":"try:%s %d","seq":%d,"inTurn":true,"view":{"shot":%d,"frame":0,"width":400,"height":400,"draft":true,"look":%s}}`, s.name, i, 1000*(turn+1)+i, shot, doc)
+				if err := c.Write(ctx, websocket.MessageText, []byte(ask)); err != nil {
+					return err
+				}
+			}
+			for i := range s.looks {
+				_, data, err := c.Read(ctx)
+				if err != nil {
+					return err
+				}
+				var r struct{ Channel, Problem string }
+				if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
+					return err
+				}
+				if want := fmt.Sprintf("try:%s %d", s.name, i); r.Problem != "" || r.Channel != want {
+					return fmt.Errorf("%s of a test strip where %s was due: %s", r.Channel, want, r.Problem)
+				}
+				if i == 0 || i == len(s.looks)-1 {
+					took = append(took, time.Since(began).Seconds())
+				}
+			}
+		}
+		fmt.Printf("%-34s %8.2f %8.2f %8.2f %8.2f %8.1f\n", fmt.Sprintf("%d %s", len(s.looks), s.name), took[0], took[1], took[2], took[3], s.aim)
+	}
 	return nil
 }
 

@@ -108,16 +108,15 @@ func drawRing(ctx context.Context, dst, src *frame.Frame, b Base, perMM float64,
 
 // addTo adds gain times the convolution of src to dst.
 func (s *separable) addTo(ctx context.Context, dst, src *frame.Frame, gain [3]float32) error {
+	var sum rowSum
 	for k, taps := range s.taps {
 		scaled := gain
 		for i := range scaled {
 			scaled[i] *= s.weights[k]
 		}
-		if err := (kernel{taps: taps, weight: [3]float32{1, 1, 1}}).add(ctx, dst, src, scaled); err != nil {
-			return err
-		}
+		sum.blurs = append(sum.blurs, blurred{src, kernel{taps: taps, weight: [3]float32{1, 1, 1}}, scaled})
 	}
-	return nil
+	return sum.into(ctx, dst)
 }
 
 // shrink averages blocks of f×f; the last block of a row or column may be smaller.

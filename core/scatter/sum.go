@@ -33,14 +33,34 @@ func by(src *frame.Frame, kernels []kernel, gain [3]float32) (out []blurred) {
 	return out
 }
 
+// wholeBytes is the size of three planes up to which rows blurred across are made for all of a picture at once, since they stay in the cache;
+// those of larger ones are made band by band, a few more than a band has.
+const wholeBytes = 4 << 20
+
 // into makes the first three planes of dst, whose size is that of all that is blurred. A row's first and last sample are repeated once, in its pads.
 func (s rowSum) into(ctx context.Context, dst *frame.Frame) error {
-	reach := 0
-	for _, b := range s.blurs {
+	reach, whole := 0, 12*dst.W*dst.H <= wholeBytes
+	made := make([]*frame.Frame, len(s.blurs))
+	defer func() {
+		for _, f := range made {
+			if f != nil {
+				f.Release()
+			}
+		}
+	}()
+	for i, b := range s.blurs {
 		reach = max(reach, b.kernel.taps.Reach())
+		if whole && b.kernel.taps.Reach() > 0 {
+			made[i] = frame.Get(dst.W, dst.H, 3)
+			if err := b.across(ctx, made[i]); err != nil {
+				return err
+			}
+		}
 	}
-	// rows that bands share are blurred across for each of them, so bands are long where blurs reach far
-	rows := max(band(dst.W), min(6*reach, dst.H/8))
+	rows := band(dst.W)
+	if !whole {
+		rows = max(rows, min(6*reach, dst.H/8))
+	}
 	return frame.Bands(ctx, dst.H, rows, func(y0, y1 int) {
 		var begin, end func(p, y int, row []float32)
 		if s.begin != nil {
@@ -51,11 +71,11 @@ func (s rowSum) into(ctx context.Context, dst *frame.Frame) error {
 		}
 		across := make([]*acrossed, len(s.blurs))
 		for i, b := range s.blurs {
-			across[i] = newAcrossed(b)
+			across[i] = newAcrossed(b, made[i])
 		}
 		for p := range 3 {
 			for _, a := range across {
-				a.next = y0 - a.reach
+				a.next = max(y0-a.reach, 0)
 			}
 			for y := y0; y < y1; y++ {
 				row := dst.Row(p, y)
@@ -74,32 +94,84 @@ func (s rowSum) into(ctx context.Context, dst *frame.Frame) error {
 	})
 }
 
-// acrossed keeps the rows of a picture that a kernel looks at, blurred across.
-type acrossed struct {
-	blurred
-	reach, pitch int
-	next         int // the row to be blurred next
-	ring         []float32
-	line         []float32   // a row with its ends repeated
-	list         [][]float32 // rows about one
+// across blurs all rows across.
+func (b blurred) across(ctx context.Context, dst *frame.Frame) error {
+	return frame.Bands(ctx, dst.H, band(dst.W), func(y0, y1 int) {
+		line := newLine(b.src.W)
+		for p := range 3 {
+			for y := y0; y < y1; y++ {
+				b.row(dst.Row(p, y), p, y, line)
+			}
+		}
+	})
 }
 
-func newAcrossed(b blurred) *acrossed {
-	a := &acrossed{blurred: b, reach: b.kernel.taps.Reach()}
+// row blurs row y of plane p across; line is room for it with its ends repeated.
+func (b blurred) row(dst []float32, p, y int, line []float32) {
+	r := b.kernel.taps.Reach()
+	replicate(line, b.src.Row(p, y), r)
+	vec.Taps(dst, line[:b.src.W+2*r], b.kernel.taps)
+}
+
+func newLine(w int) []float32 { return make([]float32, w+2*frame.LeftPad+frame.RightPad) }
+
+// acrossed has the rows of a picture that a kernel looks at, blurred across: of all of it, or a ring of those about one.
+type acrossed struct {
+	blurred
+	reach int
+	whole *frame.Frame
+	ring  [][]float32
+	next  int         // the row to be made next
+	line  []float32   // a row with its ends repeated
+	list  [][]float32 // rows about one
+}
+
+func newAcrossed(b blurred, whole *frame.Frame) *acrossed {
+	a := &acrossed{blurred: b, reach: b.kernel.taps.Reach(), whole: whole}
 	if a.reach == 0 {
 		return a
 	}
-	a.pitch = (b.src.W+15)&^15 + 16
-	a.ring = make([]float32, (2*a.reach+1)*a.pitch)
-	a.line = make([]float32, b.src.W+2*frame.LeftPad+frame.RightPad)
 	a.list = make([][]float32, 2*a.reach+1)
+	if whole != nil {
+		return a
+	}
+	a.line, a.ring = newLine(b.src.W), make([][]float32, 2*a.reach+1)
+	for i := range a.ring {
+		a.ring[i] = make([]float32, b.src.W, b.src.W+frame.RightPad)
+	}
 	return a
 }
 
-// row is where row y goes; those beyond the picture are its first and last.
-func (a *acrossed) row(y int) []float32 {
-	o := min(max(y, 0), a.src.H-1) % (2*a.reach + 1) * a.pitch
-	return a.ring[o : o+a.src.W : o+a.pitch]
+// about lists row y, those one above and one below it, and so on; beyond the picture it goes on as it ends.
+func (a *acrossed) about(p, y int) [][]float32 {
+	last := a.src.H - 1
+	if a.whole != nil {
+		a.list[0] = a.whole.Row(p, y)
+		for i := 1; i <= a.reach; i++ {
+			a.list[2*i-1], a.list[2*i] = a.whole.Row(p, max(y-i, 0)), a.whole.Row(p, min(y+i, last))
+		}
+		return a.list
+	}
+	for ; a.next <= min(y+a.reach, last); a.next++ {
+		a.row(a.ring[a.next%len(a.ring)], p, a.next, a.line)
+	}
+	up := y % len(a.ring)
+	down := up
+	a.list[0] = a.ring[up]
+	for i := 1; i <= a.reach; i++ {
+		if y-i >= 0 {
+			if up--; up < 0 {
+				up = len(a.ring) - 1
+			}
+		}
+		if y+i <= last {
+			if down++; down == len(a.ring) {
+				down = 0
+			}
+		}
+		a.list[2*i-1], a.list[2*i] = a.ring[up], a.ring[down]
+	}
+	return a.list
 }
 
 // add adds row y of the blur of plane p; rows come in order.
@@ -109,13 +181,5 @@ func (a *acrossed) add(p, y int, dst []float32) {
 		vec.Mix(dst, dst, a.src.Row(p, y), 1, weight)
 		return
 	}
-	for a.next = max(a.next, 0); a.next <= min(y+a.reach, a.src.H-1); a.next++ {
-		replicate(a.line, a.src.Row(p, a.next), a.reach)
-		vec.Taps(a.row(a.next), a.line[:a.src.W+2*a.reach], a.kernel.taps)
-	}
-	a.list[0] = a.row(y)
-	for i := 1; i <= a.reach; i++ {
-		a.list[2*i-1], a.list[2*i] = a.row(y-i), a.row(y+i)
-	}
-	vec.Columns(dst, a.list, a.kernel.taps, weight)
+	vec.Columns(dst, a.about(p, y), a.kernel.taps, weight)
 }
