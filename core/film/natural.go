@@ -1,11 +1,13 @@
 package film
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"sync"
 
 	"velours/core/cache"
+	"velours/core/frame"
 	"velours/core/spectrum"
 )
 
@@ -92,41 +94,47 @@ func fitNatural(s *Stock) *natural {
 	toRGB := sceneColour(&light)
 	m := taking(s)
 	sens, full := s.hearing(&light)
-	type sample struct {
-		x, y float64
-		d    [3]float64
+	// a spectrum counts at a node by how near it lies there by its share of red, times how near by that of green
+	count := len(naturals())
+	var red, green [NaturalNodes][]float64
+	for i := range red {
+		red[i], green[i] = make([]float64, count), make([]float64, count)
 	}
-	var all []sample
-	for _, p := range naturals() {
+	near := func(w *[NaturalNodes][]float64, n int, at float64) {
+		for i := range w {
+			away := at - float64(i)/(NaturalNodes-1)
+			w[i][n] = math.Exp(-away * away / (2 * naturalReach * naturalReach))
+		}
+	}
+	off := make([][3]float64, count)
+	for n, p := range naturals() {
 		lit := p.Mul(&light)
 		c := toRGB.Apply(lit.XYZ())
 		by := m.Apply(c)
-		var q sample
-		q.x, q.y = chromaticity(c)
+		x, y := chromaticity(c)
+		near(&red, n, x)
+		near(&green, n, y)
 		for j := range 3 {
-			q.d[j] = math.Log10(p.Dot(&sens[j])/full[j]) - math.Log10(math.Max(by[j], MinExposure))
+			off[n][j] = math.Log10(p.Dot(&sens[j])/full[j]) - math.Log10(math.Max(by[j], MinExposure))
 		}
-		all = append(all, q)
 	}
 	t := &natural{}
-	for i := range NaturalNodes {
+	_ = frame.Bands(context.Background(), NaturalNodes, 1, func(i, _ int) { // which nothing ends early
 		for k := range NaturalNodes {
 			x, y := float64(i)/(NaturalNodes-1), float64(k)/(NaturalNodes-1)
-			weight := naturalDoubt
-			var sum [3]float64
-			for _, q := range all {
-				w := math.Exp(-((q.x-x)*(q.x-x) + (q.y-y)*(q.y-y)) / (2 * naturalReach * naturalReach))
+			byRed, byGreen := red[i], green[k]
+			weight, r, g, b := naturalDoubt, 0.0, 0.0, 0.0 // an array's sums would go through memory
+			for n, d := range off {
+				w := byRed[n] * byGreen[n]
 				weight += w
-				for j := range sum {
-					sum[j] += w * q.d[j]
-				}
+				r, g, b = r+w*d[0], g+w*d[1], b+w*d[2]
 			}
 			away := 1 - math.Exp(-((x-1.0/3)*(x-1.0/3)+(y-1.0/3)*(y-1.0/3))/(naturalGrey*naturalGrey))
-			for j := range sum {
-				t[i][k][j] = away * min(max(sum[j]/weight, -naturalMost), naturalMost)
+			for j, sum := range [3]float64{r, g, b} {
+				t[i][k][j] = away * min(max(sum/weight, -naturalMost), naturalMost)
 			}
 		}
-	}
+	})
 	return t
 }
 
