@@ -311,6 +311,7 @@ func negativeKey(n *film.Negative) string { return fmt.Sprintf("%s %v", n.Stock.
 // because a look is compiled for its picture, its ribbon, its scopes and its readings.
 var (
 	corrected = cache.Results[grade.Op]{Size: 64}
+	developed = cache.Results[*developOp]{Size: 64}
 	prints    = cache.Results[*film.Print]{Size: 24}
 	tables    = cache.Results[*film.Table]{Size: 24}
 	alikes    = cache.Results[film.Shares]{Size: 24}

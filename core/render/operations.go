@@ -67,6 +67,12 @@ var log10of2 = math.Log10(2)
 // feltPad is how far beyond toe and shoulder the effect on other layers is tabulated: it is flat there.
 const feltPad = 1.1
 
+// developOf is that of a negative, which is kept: its curves are fitted, and a look is compiled for every change.
+func developOf(n *film.Negative) *developOp {
+	o, _ := developed.Get(negativeKey(n), func() (*developOp, error) { return newDevelop(n), nil })
+	return o
+}
+
 func newDevelop(n *film.Negative) *developOp {
 	o := &developOp{neg: n, effect: n.Coupling.Row12()}
 	shift := n.Shift() - math.Log10(0.18)

@@ -275,7 +275,7 @@ func (p *Plan) unfilmed(b *Builder, at int) {
 		p.point(b.showing())
 		p.finish(b, at)
 	case at == look.Negative.Index():
-		p.point(newDevelop(film.Develop(nil, film.Process{})))
+		p.point(developOf(film.Develop(nil, film.Process{})))
 	default:
 		code, d, xyz := b.unprinted(), b.Screen.Display, b.Screen.Display.Gamut.ToXYZ()
 		p.point(&eachOp{"light of " + b.showing().Key(), func(c [3]float64) [3]float64 { return xyz.Apply(d.Light(code(c))) }})
@@ -298,7 +298,7 @@ func (p *Plan) printed(b *Builder, n *film.Negative) {
 
 // develop turns the exposure of the layers into their densities, with what surrounds that and what comes to density.
 func (p *Plan) develop(b *Builder, e *Exposed) {
-	d := newDevelop(e.Negative)
+	d := developOf(e.Negative)
 	var onDensity []maskedOp
 	masked := false
 	for _, c := range b.film[Density] {
