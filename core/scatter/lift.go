@@ -34,8 +34,8 @@ func sizes(w, h, level int) [][2]int {
 	return out
 }
 
-// newLift prepares for columns from to to, its end, of the picture that lies times smaller stands for, small having been halved levels times from
-// it; they may lie one beyond the picture on either side, which goes on as it ends.
+// newLift prepares for the columns between from and to of a picture of the first of sizes, which small, of the last of them, stands for. They
+// may begin and end one beyond the picture, which goes on as it ends.
 func newLift(small *frame.Frame, sizes [][2]int, from, to int) *lift {
 	l := &lift{w: sizes[0][0], h: sizes[0][1]}
 	if len(sizes) == 1 {
@@ -66,7 +66,7 @@ func (l *lift) row(p, y, x int) []float32 {
 	held := &l.rows[p][y&1]
 	if held.y != y {
 		held.y = y
-		l.make(p, y, held.samples[liftPad:])
+		l.fill(p, y, held.samples[liftPad:])
 		if l.first == 0 {
 			held.samples[liftPad-1] = held.samples[liftPad]
 		}
@@ -77,8 +77,8 @@ func (l *lift) row(p, y, x int) []float32 {
 	return held.samples[liftPad+x-l.first:]
 }
 
-// make makes what is held of row y of plane p.
-func (l *lift) make(p, y int, dst []float32) {
+// fill makes what is held of row y of plane p.
+func (l *lift) fill(p, y int, dst []float32) {
 	l.below.between(l.line, p, y, l.first/2-1, l.n/2+3)
 	vec.Double(dst[:l.n], l.none[:l.n], l.line, 0, 1)
 }

@@ -133,3 +133,46 @@ func TestDownUp(t *testing.T) {
 		}
 	}
 }
+
+// Rows that are doubled as they are asked for are those of pictures that are doubled one after the other: of any size, in any part.
+func TestLift(t *testing.T) {
+	for _, size := range [][2]int{{64, 32}, {641, 37}, {90, 35}, {17, 9}} {
+		for level := 1; level <= 3; level++ {
+			all := sizes(size[0], size[1], level)
+			small := frame.New(all[level][0], all[level][1], 3)
+			for p := range 3 {
+				for y := range small.H {
+					for x, row := 0, small.Row(p, y); x < small.W; x++ {
+						row[x] = float32(math.Mod(math.Sin(float64(p*991+y*57+x*13)+1)*437.58, 1))
+					}
+				}
+			}
+			repeatEdges(small)
+			want := small
+			for l := level - 1; l >= 0; l-- {
+				up := frame.New(all[l][0], all[l][1], 3)
+				if err := (rowSum{begin: doubling(want)}).into(t.Context(), up); err != nil {
+					t.Fatal(err)
+				}
+				want = up
+			}
+			base := frame.New(size[0], size[1], 3)
+			s := &Spread{base: base, blur: small, level: level, b: [3]float32{1, 1, 1}}
+			for x0 := 0; x0 < size[0]; x0 += 24 {
+				w := min(24, size[0]-x0)
+				columns := s.Columns(x0, w)
+				rows := [3][]float32{make([]float32, w, w+64), make([]float32, w, w+64), make([]float32, w, w+64)}
+				for y := x0 % 3; y < size[1]; y++ {
+					columns(y, rows)
+					for p := range 3 {
+						for x, v := range rows[p] {
+							if v != want.Row(p, y)[x0+x] {
+								t.Fatalf("%v, doubled %d times: %g at %d %d of plane %d, want %g", size, level, v, x0+x, y, p, want.Row(p, y)[x0+x])
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+}
