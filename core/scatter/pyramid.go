@@ -65,31 +65,17 @@ func blurTerms(ctx context.Context, src *frame.Frame, terms []Term, o shape, a, 
 // full picture, which it returns. lower, if not nil, is the picture halved from times; the Spread takes it over, and its blur has that level. The
 // rows of its blur are ended by end.
 func spread(ctx context.Context, src, lower *frame.Frame, from int, terms []Term, o shape, a, b [3]float32, end rowMaker) (_ *Spread, _ []kernel, err error) {
-	byLevel := map[int][]kernel{}
-	var wide []Term
-	if o.Surrounded {
-		terms, wide = o.apart(terms, src.W)
+	drawn := draw(terms, o, src.W, src.H)
+	bottom := from
+	if from == 0 {
+		bottom = drawn.least
 	}
-	bottom, top := from, from
-	include := func(l int) {
-		if l > 0 && (bottom == 0 || l < bottom) {
-			bottom = l
-		}
-		top = max(top, l)
-	}
-	if wide != nil {
-		include(surroundedLevel(src.W))
-	}
-	for _, t := range terms {
-		l, k := plan(t, o, src.W, src.H)
-		byLevel[l] = append(byLevel[l], k)
-		include(l)
-	}
-	s := &Spread{base: src, level: bottom, a: a, b: b}
-	levels := make([]*frame.Frame, top+1)
-	levels[from] = lower
+	s := &Spread{base: src, level: bottom, lower: make([]*frame.Frame, bottom+1), a: a, b: b}
+	levels := make([]*frame.Frame, max(drawn.most, from)+1)
 	if from == 0 {
 		levels[0] = src
+	} else {
+		levels[from], s.lower[from] = lower, lower
 	}
 	defer func() {
 		if err != nil {
@@ -101,11 +87,7 @@ func spread(ctx context.Context, src, lower *frame.Frame, from int, terms []Term
 			}
 		}
 	}()
-	s.lower = make([]*frame.Frame, bottom+1)
-	if from > 0 {
-		s.lower[from] = lower
-	}
-	for l := from + 1; l <= top; l++ {
+	for l := from + 1; l < len(levels); l++ {
 		if levels[l], err = down(ctx, levels[l-1]); err != nil {
 			return nil, nil, err
 		}
@@ -113,68 +95,89 @@ func spread(ctx context.Context, src, lower *frame.Frame, from int, terms []Term
 			s.lower[l] = levels[l]
 		}
 	}
-	for l := top; l >= bottom && l > 0; l-- {
-		made := frame.Get(levels[l].W, levels[l].H, 3)
-		rows := rowSum{begin: clearRow}
-		if s.blur != nil {
-			rows.begin = doubling(s.blur)
+	for l := len(levels) - 1; l >= bottom && l > 0; l-- {
+		below, ending := s.blur, rowMaker(nil)
+		if l == bottom {
+			ending = end
 		}
-		round := byLevel[l]
-		for i, k := range round { // those of a direction are drawn apart
-			if k.along != nil {
-				round = round[:i]
-				break
-			}
-		}
-		rows.blurs = by(levels[l], round, [3]float32{1, 1, 1})
-		continued := wide != nil && l == surroundedLevel(src.W)
-		last := l == bottom && len(round) == len(byLevel[l]) && !continued
-		if last {
-			rows.end = end
-		}
-		err = rows.into(ctx, made)
-		if s.blur != nil {
-			s.blur.Release()
-		}
-		s.blur = made
-		for _, k := range byLevel[l][len(round):] {
-			if err == nil {
-				err = k.add(ctx, made, levels[l], [3]float32{1, 1, 1})
-			}
-		}
-		if continued && err == nil {
-			err = addSurrounded(ctx, made, levels[l], wide, o, l)
-			repeatEdges(made)
-		}
-		if l == bottom && !last && end != nil && err == nil {
-			err = rowSum{end: end}.into(ctx, made)
+		s.blur = frame.Get(levels[l].W, levels[l].H, 3)
+		err = drawn.into(ctx, s.blur, levels[l], l, below, ending)
+		if below != nil {
+			below.Release()
 		}
 		if err != nil {
 			return nil, nil, err
 		}
 	}
-	return s, byLevel[0], nil
+	return s, drawn.kernels[0], nil
 }
 
-// lowest is the level, 1 or more, from which on a blur is computed, and 0 for one that is computed nowhere but on the full picture.
-func lowest(terms []Term, o shape, src *frame.Frame) int {
-	least := 0
-	include := func(l int) {
-		if l > 0 && (least == 0 || l < least) {
-			least = l
+// drawing is how terms are drawn: by which kernels at which level, 0 being the full picture, and which of them on a picture that is continued
+// beyond its edges, at a level of its own. Least and most are the levels, 1 or more, from which on and up to which anything is drawn; 0 for none.
+type drawing struct {
+	kernels     map[int][]kernel
+	wide        []Term
+	wideAt      int
+	least, most int
+	shape       shape
+}
+
+func draw(terms []Term, o shape, w, h int) *drawing {
+	d := &drawing{kernels: map[int][]kernel{}, shape: o}
+	at := func(l int) {
+		if l > 0 && (d.least == 0 || l < d.least) {
+			d.least = l
 		}
+		d.most = max(d.most, l)
 	}
 	if o.Surrounded {
-		var wide []Term
-		if terms, wide = o.apart(terms, src.W); wide != nil {
-			include(surroundedLevel(src.W))
+		if terms, d.wide = o.apart(terms, w); d.wide != nil {
+			d.wideAt = surroundedLevel(w)
+			at(d.wideAt)
 		}
 	}
 	for _, t := range terms {
-		l, _ := plan(t, o, src.W, src.H)
-		include(l)
+		l, k := plan(t, o, w, h)
+		d.kernels[l] = append(d.kernels[l], k)
+		at(l)
 	}
-	return least
+	return d
+}
+
+// into draws what belongs to level l, whose picture is src, over what was drawn below it, doubled. Rows are ended by end, if it is not nil.
+func (d *drawing) into(ctx context.Context, dst, src *frame.Frame, l int, below *frame.Frame, end rowMaker) error {
+	rows := rowSum{begin: clearRow}
+	if below != nil {
+		rows.begin = doubling(below)
+	}
+	all := d.kernels[l]
+	round := all
+	for i, k := range all { // those of a direction are drawn apart
+		if k.along != nil {
+			round = all[:i]
+			break
+		}
+	}
+	rows.blurs = by(src, round, [3]float32{1, 1, 1})
+	continued := d.wide != nil && l == d.wideAt
+	last := len(round) == len(all) && !continued
+	if last {
+		rows.end = end
+	}
+	err := rows.into(ctx, dst)
+	for _, k := range all[len(round):] {
+		if err == nil {
+			err = k.add(ctx, dst, src, [3]float32{1, 1, 1})
+		}
+	}
+	if continued && err == nil {
+		err = addSurrounded(ctx, dst, src, d.wide, d.shape, l)
+		repeatEdges(dst)
+	}
+	if !last && end != nil && err == nil {
+		err = rowSum{end: end}.into(ctx, dst)
+	}
+	return err
 }
 
 // wideSpread is spread made ready for its rows; nil if a kernel needs the full picture.

@@ -150,7 +150,7 @@ func (s *Spread) then(ctx context.Context, terms []Term, o shape, a, b [3]float3
 		return nil, nil
 	}
 	level := s.level
-	if l := lowest(terms, o, s.base); l > 0 {
+	if l := draw(terms, o, s.base.W, s.base.H).least; l > 0 {
 		level = min(level, l)
 	}
 	for level > 1 && (s.base.W%(1<<level) != 0 || s.base.H%(1<<level) != 0) {
