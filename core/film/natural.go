@@ -119,7 +119,7 @@ func fitNatural(s *Stock) *natural {
 		}
 	}
 	t := &natural{}
-	_ = frame.Bands(context.Background(), NaturalNodes, 1, func(i, _ int) { // which nothing ends early
+	err := frame.Bands(context.Background(), NaturalNodes, 1, func(i, _ int) {
 		for k := range NaturalNodes {
 			x, y := float64(i)/(NaturalNodes-1), float64(k)/(NaturalNodes-1)
 			byRed, byGreen := red[i], green[k]
@@ -135,6 +135,9 @@ func fitNatural(s *Stock) *natural {
 			}
 		}
 	})
+	if err != nil { // a fault in a band, told where it would have been told without them
+		panic(err)
+	}
 	return t
 }
 

@@ -2,7 +2,6 @@ package scatter
 
 import (
 	"context"
-	"math"
 
 	"velours/core/frame"
 	"velours/core/vec"
@@ -44,22 +43,7 @@ func newDownUp(level, n int) downUp {
 		half = append(half, float32(all[j][middle]))
 	}
 	d.taps = vec.NewSymmetric(half)
-	for i := range n / 2 {
-		var off float64
-		for j := range n {
-			var sum float64 // of all samples that the line's end stands for
-			for k := -len(half); k < n; k++ {
-				if at := max(k, 0); at == j && max(k-i, i-k) < len(half) {
-					sum += all[middle+max(k-i, i-k)][middle]
-				}
-			}
-			off = max(off, math.Abs(all[j][i]-sum))
-		}
-		if off < 1e-12 {
-			break
-		}
-		d.ends = append(d.ends, column(all, i, i+len(half)))
-	}
+	d.ends = [][]float32{column(all, 0, len(half))} // the first sample alone sees the end
 	return d
 }
 

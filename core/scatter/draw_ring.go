@@ -55,7 +55,7 @@ func newRing(ctx context.Context, w, h int, src lines, b Base, perMM float64, f 
 // columns returns the function that adds the ring to columns x0 to x0+w of row y.
 func (r ring) columns(x0, w int) func(y int, dst [3][]float32) {
 	if r.f == 2 { // a doubling has its own kernel
-		doubled := double(r.light, x0, w)
+		doubled := double(r.light, sizes(r.light.W, r.light.H, 0), x0, w)
 		return func(y int, dst [3][]float32) {
 			for p, d := range dst {
 				vec.Double(d, d, doubled(p, y), 1, 1)

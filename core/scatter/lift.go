@@ -6,7 +6,7 @@ import (
 )
 
 // lift gives rows of a picture that is a smaller one, doubled bilinearly, (3 1)/4, once or several times: they are made as they are asked
-// for, in the cache, and never stand in memory as a picture. It is for one goroutine alone, and rows must be asked for in order.
+// for, in the cache, and never stand in memory as a picture. It is for one goroutine alone; rows that are asked for in order are made once.
 type lift struct {
 	w, h  int          // of the picture
 	small *frame.Frame // the picture itself, where nothing is to be doubled, its rows with their ends repeated
@@ -88,4 +88,15 @@ func (l *lift) fill(p, y int, dst []float32) {
 func (l *lift) between(dst []float32, p, y, x, n int) {
 	near, far := y/2, min(max(y/2-1+2*(y&1), 0), l.h-1)
 	vec.Mix(dst[:n], l.row(p, near, x), l.row(p, far, x), 0.75, 0.25)
+}
+
+// double returns the function that gives the line that columns x0 to x0+w of row y of a plane are doubled from, until its next call: a row of
+// the picture of the first of sizes, which small, of the last of them, stands for.
+func double(small *frame.Frame, sizes [][2]int, x0, w int) func(p, y int) []float32 {
+	n := w/2 + 3
+	up, line := newLift(small, sizes, x0/2-1, x0/2-1+n), make([]float32, n+frame.RightPad)
+	return func(p, y int) []float32 {
+		up.between(line, p, y, x0/2-1, n)
+		return line
+	}
 }

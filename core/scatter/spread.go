@@ -75,12 +75,10 @@ func (s *Spread) Columns(x0, w int) func(y int, dst [3][]float32) {
 			}
 		}
 	}
-	n := w/2 + 3
-	up, line := newLift(s.blur, sizes(s.base.W, s.base.H, s.level)[1:], x0/2-1, x0/2+w/2+2), make([]float32, n+frame.RightPad)
+	doubled := double(s.blur, sizes(s.base.W, s.base.H, s.level)[1:], x0, w)
 	return func(y int, dst [3][]float32) {
 		for p := range dst {
-			up.between(line, p, y, x0/2-1, n)
-			vec.Double(dst[p], s.base.Part(p, y, x0, w), line, s.a[p], s.b[p])
+			vec.Double(dst[p], s.base.Part(p, y, x0, w), doubled(p, y), s.a[p], s.b[p])
 		}
 		for _, add := range rings {
 			add(y, dst)
@@ -88,24 +86,11 @@ func (s *Spread) Columns(x0, w int) func(y int, dst [3][]float32) {
 	}
 }
 
-// double returns the function that gives the line that columns x0 to x0+w of row y of a plane are doubled from, until its next call.
-func double(blur *frame.Frame, x0, w int) func(p, y int) []float32 {
-	n := w/2 + 3
-	line := make([]float32, n, n+frame.RightPad)
-	from := frame.LeftPad + x0/2 - 1
-	return func(p, y int) []float32 {
-		// the nearer row counts three quarters, the one beyond a quarter
-		near, far := y/2, min(max(y/2-1+2*(y&1), 0), blur.H-1)
-		vec.Mix(line, blur.Around(p, near)[from:], blur.Around(p, far)[from:], 0.75, 0.25)
-		return line[:n:cap(line)]
-	}
-}
-
 // doubling begins rows with those of a picture of half the size, doubled, whose ends are repeated.
 func doubling(blur *frame.Frame) rowMaker {
 	return func() func(p, y int, row []float32) {
 		w := 2 * blur.W
-		doubled, none := double(blur, 0, w), make([]float32, w+frame.RightPad)
+		doubled, none := double(blur, sizes(blur.W, blur.H, 0), 0, w), make([]float32, w+frame.RightPad)
 		return func(p, y int, row []float32) { vec.Double(row, none[:len(row)], doubled(p, y), 0, 1) }
 	}
 }

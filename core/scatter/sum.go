@@ -37,7 +37,7 @@ func by(src *frame.Frame, kernels []kernel, gain [3]float32) (out []blurred) {
 // those of larger ones are made band by band, a few more than a band has.
 const wholeBytes = 4 << 20
 
-// into makes the first three planes of dst, whose size is that of all that is blurred. A row's first and last sample are repeated once, in its pads.
+// into makes the first three planes of dst, whose size is that of all that is blurred, and which is none of it. A row's first and last sample are repeated once, in its pads.
 func (s rowSum) into(ctx context.Context, dst *frame.Frame) error {
 	reach, whole := 0, 12*dst.W*dst.H <= wholeBytes
 	made := make([]*frame.Frame, len(s.blurs))
