@@ -288,6 +288,10 @@ func TestPlayingInTime(t *testing.T) {
 	srv, _ := open(t, t.TempDir())
 	p := page(t, b, srv.URL)
 	exact(t, p)
+	if os.Getenv("VELOURS_MEASURE") != "" {
+		p.MustSetViewport(1736, 1100, 1, false) // the picture is 1280×720
+		exact(t, p)
+	}
 	p.MustElement("h1").MustClick()
 	p.Keyboard.MustType(input.Space)
 	until(t, "it plays", func() bool { return counted(t, p, "presented") > 0 })
@@ -298,6 +302,7 @@ func TestPlayingInTime(t *testing.T) {
 			t.Fatal(err)
 		}
 		began, last := time.Now(), from
+		fmt.Println("picture:", p.MustEval(`() => { const c = document.querySelector('[data-testid=picture]'); return c.width + "×" + c.height }`))
 		for time.Since(began) < seconds {
 			time.Sleep(time.Second)
 			n := counted(t, p, "presented")

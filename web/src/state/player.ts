@@ -4,11 +4,15 @@ import { judge } from './judge'
 import { inGap } from './shots'
 import { remember, remembered, Store } from './store'
 
-/** How many frames are asked for ahead of the one that is shown; asked for anew when no more than half of them are left, so that there is time between for the exact ones. */
+/** How many frames are asked for ahead of the one that is shown. Where they come quickly, they are asked for anew when no more than half of them are left, so that there is time
+ *  between for the exact ones; where they do not, at once. Quickly is in this part of the time that a frame is shown. */
 const AHEAD = 24
+const QUICKLY = 0.6
 /** How many of them are there before time begins to run, at least, and the longest that is waited for more, in milliseconds. */
 const FIRST = 8
 const LONGEST = 2500
+/** How much longer a frame is expected to take once frames are painted as well, which takes the same processor's time. */
+const PAINTED = 1.4
 /** How many frames of a still frame go round. */
 const STILL = 48
 /** How often the other side and the scopes follow what plays, in milliseconds, where there is the time. */
@@ -59,6 +63,10 @@ class Player extends Store<Playing> {
   late = 0
   exact = 0
 
+  /** How long a frame takes to come, in milliseconds, the newest counting most, and when the newest came. */
+  private takes = 0
+  private came = 0
+
   private at = 0
   private base: View | null = null
   private span = { from: 0, to: 0 }
@@ -98,7 +106,8 @@ class Player extends Store<Playing> {
     this.ready.clear()
     this.asked.clear()
     this.beats = []
-    this.began = performance.now()
+    this.began = this.came = performance.now()
+    this.takes = Infinity
     this.due = 0
     this.passed = []
     this.set({ playing: what, rate: 0, share: 1 })
@@ -168,8 +177,19 @@ class Player extends Store<Playing> {
     this.askAhead(step)
     if (!this.due) {
       if (!this.enough(now, step)) return
-      this.due = now
-      this.fill(this.base!, this.span, true)
+      const first = this.ready.get(this.at)
+      if (first) {
+        this.show(this.at, first, now)
+        this.at = this.next(this.at)
+      }
+      // the first to be painted takes longest, in a canvas of another size: time runs from when it is there
+      this.due = Infinity
+      requestAnimationFrame((then) => {
+        if (this.due !== Infinity) return // it was stopped, or begun anew
+        this.due = then + step
+        this.fill(this.base!, this.span, true)
+      })
+      return
     }
     const there = now >= this.due - 8 && this.ready.has(this.at)
     const n = there ? this.at : this.passed.findLast((m) => this.ready.has(m))
@@ -186,13 +206,13 @@ class Player extends Store<Playing> {
     this.due += step
   }
 
-  /** Tells that time can begin to run: the first round, at the pace at which frames have come, needs no more than are there. */
+  /** Tells that time can begin to run: the first round, at the pace at which frames are going to come, needs no more than are there. */
   private enough(now: number, step: number) {
     const there = this.ready.size
     if (now - this.began > LONGEST) return there > 0
     const round = this.span.to - this.span.from
     if (there < Math.min(FIRST, round)) return false
-    const pace = (now - this.began) / there // ms a frame, the first of which take longest
+    const pace = (PAINTED * (now - this.began)) / there // ms a frame, the first of which take longest
     return there >= Math.min(AHEAD, round * (1 - step / pace))
   }
 
@@ -209,7 +229,7 @@ class Player extends Store<Playing> {
   /** Asks for the frames that come next. */
   private askAhead(within: number) {
     const { playing } = this.get()
-    if (within && this.ready.size + this.asked.size > AHEAD / 2) return
+    if (within && this.takes < QUICKLY * within && this.ready.size + this.asked.size > AHEAD / 2) return
     let n = this.at
     for (let k = 0; k < AHEAD; k++) {
       if (!this.ready.has(n) && !this.asked.has(n)) {
@@ -224,10 +244,15 @@ class Player extends Store<Playing> {
 
   private askFrame(n: number, view: View, within: number) {
     const run = this.run
+    const askedAt = performance.now()
     this.host.ask(
       { type: 'play', channel: channelOf(n), view, within },
       (reply, image) => {
         this.asked.delete(n)
+        const now = performance.now()
+        const took = now - Math.max(askedAt, this.came) // what came before it was made first
+        this.takes = this.takes === Infinity ? took : this.takes + (took - this.takes) / 8
+        this.came = now
         if (image && run === this.run) this.ready.set(n, { reply, image })
       },
       (problem) => {
