@@ -251,6 +251,62 @@ func TestGrow(t *testing.T) {
 	}
 }
 
+// Grown is the greatest within a disc, sample by sample, for what has edges, slopes, spots and noise, larger and smaller than what is looked at at once.
+func TestGrowIsTheGreatestWithinADisc(t *testing.T) {
+	const w, h = 300, 70
+	random := rand.New(rand.NewPCG(5, 8))
+	pictures := map[string]func(x, y int) float32{
+		"noise": func(x, y int) float32 { return random.Float32() },
+		"slope": func(x, y int) float32 { return float32(x)/w/2 + float32(y)/h/3 },
+		"edge": func(x, y int) float32 {
+			return float32(math.Max(0, math.Min(1, (200-math.Hypot(float64(x-40), float64(y-200)))/6)))
+		},
+		"spots": func(x, y int) float32 { return float32((x*7919+y*104729)%997/990) * random.Float32() },
+		"flat":  func(x, y int) float32 { return 0.25 },
+	}
+	for title, at := range pictures {
+		src := frame.New(w, h, 1)
+		for y := range h {
+			for x := range w {
+				src.Row(0, y)[x] = at(x, y)
+			}
+		}
+		for _, by := range []float64{2, 9.25, -13, 40.5, -75} {
+			got, err := grow(ctx, src, by)
+			if err != nil {
+				t.Fatal(err)
+			}
+			sign, radius := float32(1), by
+			if by < 0 {
+				sign, radius = -1, -by
+			}
+			greatest := func(x, y, n int) float32 {
+				v := float32(-1000)
+				for q := max(0, y-n); q <= min(h-1, y+n); q++ {
+					r := int(math.Sqrt((float64(n)+0.5)*(float64(n)+0.5) - float64((q-y)*(q-y))))
+					for p := x - r; p <= x+r; p++ {
+						v = max(v, sign*src.Row(0, q)[min(max(p, 0), w-1)])
+					}
+				}
+				return v
+			}
+			whole := math.Floor(radius)
+			for y := 0; y < h; y += 3 {
+				for x := y % 4; x < w; x += 5 {
+					want := greatest(x, y, int(whole))
+					if share := float32(radius - whole); share > 0 {
+						want += share * (greatest(x, y, int(whole)+1) - want)
+					}
+					if v := got.Row(0, y)[x]; v != sign*want {
+						t.Fatalf("%s grown by %g: %g at %d, %d, not %g", title, by, v, x, y, sign*want)
+					}
+				}
+			}
+			got.Release()
+		}
+	}
+}
+
 // A rough shape finds the edge of the thing beneath it.
 func TestRefineFindsEdges(t *testing.T) {
 	scene := func(x, y int) [3]float64 {

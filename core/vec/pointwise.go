@@ -92,17 +92,17 @@ func MixBy(dst, was, cover []float32, k float32) {
 	active.mixBy(&dst[0], &was[0], &cover[0], n, k)
 }
 
-// Highest sets dst to the greatest of rows, of which there is one at least, each as long as dst.
-func Highest(dst []float32, rows [][]float32) {
+// Highest raises dst to the greatest of the parts of src, each as long as dst, that begin at from.
+func Highest(dst, src []float32, from []int) {
 	n := up(len(dst))
-	if n == 0 {
+	if n == 0 || len(from) == 0 {
 		return
 	}
 	dst = dst[:n]
-	for _, r := range rows {
-		_ = r[:n]
+	for _, o := range from {
+		_ = src[o : o+n]
 	}
-	active.highest(&dst[0], &rows, n)
+	active.highest(&dst[0], &src[0], &from, n)
 }
 
 // Cube replaces a row by its cubes.
@@ -197,11 +197,11 @@ func plainMixBy(pd, pw, pc *float32, n int, k float32) {
 	}
 }
 
-func plainHighest(pd *float32, from *[][]float32, n int) {
+func plainHighest(pd, ps *float32, from *[]int, n int) {
 	d := rows(n, pd)
-	for k, row := range *from {
-		for i, v := range row[:n] {
-			if k == 0 || v > d[i] {
+	for _, o := range *from {
+		for i, v := range rows(o+n, ps)[o:] {
+			if v > d[i] {
 				d[i] = v
 			}
 		}

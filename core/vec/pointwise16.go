@@ -127,15 +127,13 @@ func mixBy16(dst, was, cover *float32, n int, k float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func highest16(dst *float32, from *[][]float32, n int) {
-	rows := *from
+func highest16(dst, src *float32, from *[]int, n int) {
 	i := 0
 	for ; i+4*lanes16 <= n; i += 4 * lanes16 {
-		p := &rows[0][0]
-		a, b, c, d := load16(p, i), load16(p, i+lanes16), load16(p, i+2*lanes16), load16(p, i+3*lanes16)
-		for _, row := range rows[1:] {
-			p := &row[0]
-			a, b, c, d = a.Max(load16(p, i)), b.Max(load16(p, i+lanes16)), c.Max(load16(p, i+2*lanes16)), d.Max(load16(p, i+3*lanes16))
+		a, b, c, d := load16(dst, i), load16(dst, i+lanes16), load16(dst, i+2*lanes16), load16(dst, i+3*lanes16)
+		for _, o := range *from {
+			o += i
+			a, b, c, d = a.Max(load16(src, o)), b.Max(load16(src, o+lanes16)), c.Max(load16(src, o+2*lanes16)), d.Max(load16(src, o+3*lanes16))
 		}
 		a.Store(at16(dst, i))
 		b.Store(at16(dst, i+lanes16))
@@ -143,9 +141,9 @@ func highest16(dst *float32, from *[][]float32, n int) {
 		d.Store(at16(dst, i+3*lanes16))
 	}
 	for ; i < n; i += lanes16 {
-		a := load16(&rows[0][0], i)
-		for _, row := range rows[1:] {
-			a = a.Max(load16(&row[0], i))
+		a := load16(dst, i)
+		for _, o := range *from {
+			a = a.Max(load16(src, o+i))
 		}
 		a.Store(at16(dst, i))
 	}

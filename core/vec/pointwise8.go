@@ -125,15 +125,13 @@ func mixBy8(dst, was, cover *float32, n int, k float32) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func highest8(dst *float32, from *[][]float32, n int) {
-	rows := *from
+func highest8(dst, src *float32, from *[]int, n int) {
 	i := 0
 	for ; i+4*lanes8 <= n; i += 4 * lanes8 {
-		p := &rows[0][0]
-		a, b, c, d := load8(p, i), load8(p, i+lanes8), load8(p, i+2*lanes8), load8(p, i+3*lanes8)
-		for _, row := range rows[1:] {
-			p := &row[0]
-			a, b, c, d = a.Max(load8(p, i)), b.Max(load8(p, i+lanes8)), c.Max(load8(p, i+2*lanes8)), d.Max(load8(p, i+3*lanes8))
+		a, b, c, d := load8(dst, i), load8(dst, i+lanes8), load8(dst, i+2*lanes8), load8(dst, i+3*lanes8)
+		for _, o := range *from {
+			o += i
+			a, b, c, d = a.Max(load8(src, o)), b.Max(load8(src, o+lanes8)), c.Max(load8(src, o+2*lanes8)), d.Max(load8(src, o+3*lanes8))
 		}
 		a.Store(at8(dst, i))
 		b.Store(at8(dst, i+lanes8))
@@ -141,9 +139,9 @@ func highest8(dst *float32, from *[][]float32, n int) {
 		d.Store(at8(dst, i+3*lanes8))
 	}
 	for ; i < n; i += lanes8 {
-		a := load8(&rows[0][0], i)
-		for _, row := range rows[1:] {
-			a = a.Max(load8(&row[0], i))
+		a := load8(dst, i)
+		for _, o := range *from {
+			a = a.Max(load8(src, o+i))
 		}
 		a.Store(at8(dst, i))
 	}

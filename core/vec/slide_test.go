@@ -104,25 +104,24 @@ func TestLinesLimitsMixtures(t *testing.T) {
 	})
 }
 
-// The highest of rows, for rows longer and shorter than what is taken at once.
+// The highest of parts of a row, for parts longer and shorter than what is taken at once.
 func TestHighest(t *testing.T) {
 	each(t, func(t *testing.T) {
 		for _, n := range []int{1, 16, 75, 300} {
-			var rows [][]float32
-			for k := range 7 {
-				rows = append(rows, random(n, -1, 1, uint64(k)))
-			}
-			dst := wide(n, func(int) float32 { return 7 })
-			Highest(dst, rows)
+			src, was := random(n+300, -1, 1, 4), random(n, -1, 1, 5)
+			from := []int{7, 0, 123, 64, 7, 299}
+			dst := random(n, -1, 1, 5)
+			Highest(dst, src, from)
 			for x, v := range dst {
-				want := rows[0][x]
-				for _, row := range rows {
-					want = max(want, row[x])
+				want := was[x]
+				for _, o := range from {
+					want = max(want, src[o+x])
 				}
 				if v != want {
 					t.Fatalf("%d samples, at %d: %g, want %g", n, x, v, want)
 				}
 			}
+			Highest(dst, src, nil)
 		}
 	})
 }

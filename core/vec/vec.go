@@ -70,7 +70,7 @@ type table struct {
 	numbers     func(dst *int32, src *float32, n int, top float32) bool
 	wordsOf     func(dst, src *byte, count, n int, from *[4][16]int8)
 	shares      func(dst *float32, src *byte, n int, top float32)
-	highest     func(dst *float32, rows *[][]float32, n int)
+	highest     func(dst, src *float32, from *[]int, n int)
 	mixBy       func(dst, was, cover *float32, n int, k float32)
 	limit       func(row *float32, n int, k float32)
 	slope       func(slope, offset, p, g, pg, gg *float32, n int, edge float32)
