@@ -151,8 +151,61 @@ func drag() error {
 		}
 		fmt.Printf("%-34s %8.1f %8.1f %8.1f %8.1f %9.1f\n", d.name, at(drafts, 0.5), at(drafts, 0.95), at(exacts, 0.5), at(exacts, 0.95), at(exacts, 0.5)/copyTime())
 	}
-	fmt.Printf("a plain copy of such a picture: %.2f ms. Aims on an idle machine, 95 %%: draft below %.0f, exact below %.0f\n", copyTime(), aimDraft, aimExact)
+	if err := beam(ctx, c, shot.ID, given); err != nil {
+		return err
+	}
+	fmt.Printf("a plain copy of such a picture: %.2f ms. Aims on an idle machine, 95 %%: draft below %.0f, exact below %.0f, beam %.0f\n", copyTime(), aimDraft, aimExact, aimBeam)
 	return strips(ctx, c, shot.ID, given)
+}
+
+// aimBeam is the aim for the beam, in milliseconds.
+const aimBeam = 60.0
+
+// beam moves a dial of the first step, of a step of the film, and of the last, and prints how long the beam of a page 1280 wide takes to be drawn again.
+func beam(ctx context.Context, c *websocket.Conn, shot uint, given *look.Look) error {
+	seq := 10000
+	for _, d := range []struct {
+		name, setting string
+		from, to      float64
+	}{
+		{"beam, first step (exposure)", "balance.exposure.stops", -0.5, 0.5},
+		{"beam, printer lights", "print.lights.red", -10, 10},
+		{"beam, last step (overall strength)", "finish.overall.film", 60, 99},
+	} {
+		var took []float64
+		for i := range 45 {
+			l := given.Clone()
+			if err := l.Set(d.setting, d.from+(d.to-d.from)*float64(i)/45); err != nil {
+				return err
+			}
+			doc, err := json.Marshal(l)
+			if err != nil {
+				return err
+			}
+			seq++
+			began := time.Now()
+			ask := fmt.Sprintf(`{"type":"ribbon","channel":"ribbon","seq":%d,"view":{"shot":%d,"frame":0,"width":1280,"height":720,"look":%s},"bandWidth":179,"bandHeight":62}`, seq, shot, doc)
+			if err := c.Write(ctx, websocket.MessageText, []byte(ask)); err != nil {
+				return err
+			}
+			_, data, err := c.Read(ctx)
+			if err != nil {
+				return err
+			}
+			var r struct{ Channel, Problem string }
+			if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
+				return err
+			}
+			if r.Problem != "" || r.Channel != "ribbon" {
+				return fmt.Errorf("%s where the beam was due: %s", r.Channel, r.Problem)
+			}
+			if i >= 5 {
+				took = append(took, float64(time.Since(began).Microseconds())/1000)
+			}
+		}
+		fmt.Printf("%-34s %8s %8s %8.1f %8.1f %9.1f\n", d.name, "", "", at(took, 0.5), at(took, 0.95), at(took, 0.5)/copyTime())
+	}
+	return nil
 }
 
 // The aims for a test strip on an idle machine, in seconds.

@@ -12,7 +12,7 @@ import (
 )
 
 // Ribbon is the beam: the frame as it leaves each of the seven stations, side by side, each band w
-// pixels wide and h high, cut from the middle of the frame.
+// pixels wide and h high, cut from the middle of the frame. It is drawn with a draft's tables: it shows the way, and is not what is judged.
 func (s *Sessions) Ribbon(ctx context.Context, v View, w, h int) (*Image, error) {
 	if w < 8 || h < 8 || w > 1024 || h > 1024 {
 		return nil, Bad("a band of %d×%d; each side goes from 8 to 1024", w, h)
@@ -30,11 +30,11 @@ func (s *Sessions) Ribbon(ctx context.Context, v View, w, h int) (*Image, error)
 		bw, bh = h*shot.Width/shot.Height, h
 	}
 	for i, st := range look.Stations {
-		f, err := s.band(ctx, c, render.Raster{W: bw, H: bh}, st)
+		middle := func(f *frame.Frame) *frame.Frame { return f.Crop((f.W-w)/2, (f.H-h)/2, w, h) }
+		f, err := s.band(ctx, c, render.Raster{W: bw, H: bh}, st, render.CompileDraft, middle)
 		if err != nil {
 			return nil, fmt.Errorf("the %s band: %w", st, err)
 		}
-		f = f.Crop((f.W-w)/2, (f.H-h)/2, w, h)
 		px := rgba(f)
 		for y := range f.H {
 			copy(out.RGBA[4*(y*out.W+i*w):], px[4*y*f.W:4*(y+1)*f.W])
@@ -53,12 +53,15 @@ func (s *Sessions) tapped(ctx context.Context, v View) (*Shown, error) {
 		return nil, err
 	}
 	raster, region := v.window(c.shot.Width, c.shot.Height)
-	f, err := s.band(ctx, c, raster, v.Tap)
+	seen := func(f *frame.Frame) *frame.Frame {
+		if region.W > 0 {
+			return f.Crop(region.X, region.Y, region.W, region.H)
+		}
+		return f
+	}
+	f, err := s.band(ctx, c, raster, v.Tap, render.Compile, seen)
 	if err != nil {
 		return nil, err
-	}
-	if region.W > 0 {
-		f = f.Crop(region.X, region.Y, region.W, region.H)
 	}
 	at := func(ctx context.Context, tap look.Station) (*frame.Frame, error) {
 		f, _, err := s.at(ctx, c, c.look, tap)
@@ -67,55 +70,78 @@ func (s *Sessions) tapped(ctx context.Context, v View) (*Shown, error) {
 	return &Shown{Frame: f, Display: render.DisplayOf(c.look), Note: "as it leaves " + v.Tap.Label(), SourceW: c.shot.Width, SourceH: c.shot.Height, scene: c, at: at, altered: true}, nil
 }
 
-// band is the picture as it leaves a station, made visible.
-func (s *Sessions) band(ctx context.Context, c *scene, r render.Raster, st look.Station) (*frame.Frame, error) {
+// A compiler makes a plan of a look.
+type compiler func(ctx context.Context, l *look.Look, e *colour.Encoding, r render.Raster, tap look.Station) (*render.Plan, error)
+
+// band is a part of the picture as it leaves a station, made visible.
+func (s *Sessions) band(ctx context.Context, c *scene, r render.Raster, st look.Station, compile compiler, part func(*frame.Frame) *frame.Frame) (*frame.Frame, error) {
 	switch st {
 	case look.Intake:
-		f, err := c.src.Frame(ctx, c.view.Frame)
-		if err != nil {
-			return nil, wrapInput(err)
-		}
 		if c.encoding == colour.Working() {
 			break // light has no code values to show
 		}
-		return frame.Scale(ctx, f, r.W, r.H)
+		f, err := s.recorded(ctx, c, r)
+		if err != nil {
+			return nil, err
+		}
+		return part(f), nil
 	case look.Negative:
-		if f, ok, err := s.againstLamp(ctx, c, r); ok || err != nil {
+		if f, ok, err := s.againstLamp(ctx, c, r, compile, part); ok || err != nil {
 			return f, err
 		}
 	}
 	// leave out what comes after the station; the screen always shows
-	part := c.look.Clone()
+	upTo := c.look.Clone()
 	after := false
 	for _, t := range look.Stations {
 		if after && t != look.Screen {
-			delete(part.Stations, t)
+			delete(upTo.Stations, t)
 		}
 		after = after || t == st
 	}
 	tap := look.Finish
 	if st == look.Print {
-		if err := part.Set("screen.display.range", 0); err != nil {
+		if err := upTo.Set("screen.display.range", 0); err != nil {
 			return nil, err
 		}
 	}
 	if st == look.Intake || st == look.Balance || st == look.Lens || st == look.Negative {
-		part = part.WithoutFilm()
+		upTo = upTo.WithoutFilm()
 	}
-	plan, err := render.Compile(ctx, part, c.encoding, r, tap)
+	plan, err := compile(ctx, upTo, c.encoding, r, tap)
 	if err != nil {
 		return nil, err
 	}
-	return s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
+	f, err := s.rendered(ctx, plan, c.src, c.view.Frame, c.view.Frame)
+	if err != nil {
+		return nil, err
+	}
+	return part(f), nil
+}
+
+// recorded is a frame's codes as they were recorded, at a raster. The last few are kept: they are the same under every look.
+func (s *Sessions) recorded(ctx context.Context, c *scene, r render.Raster) (*frame.Frame, error) {
+	return s.codes.Get(fmt.Sprint(c.src.Key(), " ", c.view.Frame, " ", r), func() (*frame.Frame, error) {
+		t, err := s.takeForScreen(ctx, pictureNeed(c.src, c.view.Frame, r))
+		if err != nil {
+			return nil, err
+		}
+		defer t.release()
+		f, err := c.src.Frame(context.WithValue(ctx, ticketKey{}, t), c.view.Frame)
+		if err != nil {
+			return nil, wrapInput(err)
+		}
+		return frame.Scale(ctx, f, r.W, r.H)
+	})
 }
 
 // againstLamp shows the negative as it hangs before a lamp; ok is false where there is none.
-func (s *Sessions) againstLamp(ctx context.Context, c *scene, r render.Raster) (f *frame.Frame, ok bool, err error) {
+func (s *Sessions) againstLamp(ctx context.Context, c *scene, r render.Raster, compile compiler, part func(*frame.Frame) *frame.Frame) (f *frame.Frame, ok bool, err error) {
 	neg := render.NegativeOf(c.look)
 	if neg == nil {
 		return nil, false, nil
 	}
-	plan, err := render.Compile(ctx, c.look, c.encoding, r, look.Negative)
+	plan, err := compile(ctx, c.look, c.encoding, r, look.Negative)
 	if err != nil {
 		return nil, false, err
 	}
@@ -129,7 +155,7 @@ func (s *Sessions) againstLamp(ctx context.Context, c *scene, r render.Raster) (
 	}
 	m := srgb.Gamut.ToXYZ().Inverse().Mul(colour.Adapt(film.LampWhite(), srgb.Gamut.White.XYZ()))
 	w := srgb.Luminance()
-	f, err = frame.Each(ctx, d, func(c [3]float64) [3]float64 {
+	f, err = frame.Each(ctx, part(d), func(c [3]float64) [3]float64 {
 		v := m.Apply(film.Lamp(neg, c))
 		v = colour.Fit([3]float64{v[0] * 1.35, v[1] * 1.35, v[2] * 1.35}, w)
 		return [3]float64{srgb.Encode(v[0]), srgb.Encode(v[1]), srgb.Encode(v[2])}

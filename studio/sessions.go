@@ -11,6 +11,7 @@ import (
 
 	"velours/core/cache"
 	"velours/core/colour"
+	"velours/core/frame"
 	"velours/core/look"
 	"velours/core/render"
 	"velours/demo"
@@ -27,6 +28,8 @@ type Sessions struct {
 	room   *workspace
 	// proxies are decoded frames on the disk.
 	proxies *media.Proxies
+
+	codes cache.Results[*frame.Frame] // as they were recorded, of the beam's first band
 
 	opening sync.Mutex                          // of readers
 	readers *cache.Cache[string, *media.Reader] // by file

@@ -9,6 +9,7 @@ import (
 
 	"velours/core/cache"
 	"velours/core/film"
+	"velours/core/frame"
 	"velours/core/render"
 	"velours/library"
 	"velours/media"
@@ -67,7 +68,7 @@ func (f *Folder) Open(b Budget) (*Studio, error) {
 		return nil, errors.Join(wrapInput(err), lib.Close())
 	}
 	part := shared{lib, f.Path, newHub(), clean}
-	sessions := &Sessions{shared: part, render: render.NewRenderer(int(b.Pictures)), readers: cache.New[string, *media.Reader](int64(b.Readers))}
+	sessions := &Sessions{shared: part, render: render.NewRenderer(int(b.Pictures)), codes: cache.Results[*frame.Frame]{Size: 16}, readers: cache.New[string, *media.Reader](int64(b.Readers))}
 	sessions.render.Clean = clean
 	s := &Studio{
 		shared:   part,
