@@ -44,7 +44,7 @@ func (s *Server) window(c *gin.Context) {
 	conn.SetReadLimit(1 << 20)
 	ctx, cancel := context.WithCancel(c.Request.Context())
 	defer cancel()
-	w := &window{s: s, conn: conn, busy: map[string]*work{}}
+	w := &window{s: s, conn: conn, strip: line{besides: 1}, busy: map[string]*work{}}
 	events, stop := s.studio.Watch()
 	defer stop()
 	go w.report(ctx, events)
@@ -110,21 +110,41 @@ type work struct {
 	done   chan struct{}
 }
 
-// line is where requests wait that are answered one after the other, in the order in which they came.
-type line struct{ last chan struct{} }
-
-// join stands at the end of the line; requests join in the order in which they come, from one goroutine. What it returns waits for its turn,
-// however long that is, and returns what ends it; both must be called.
-func (l *line) join() (turn func() (done func())) {
-	before, mine := l.last, make(chan struct{})
-	l.last = mine
-	return func() func() {
-		if before != nil {
-			<-before
-		}
-		return func() { close(mine) }
-	}
+// line is where requests wait that are answered in the order in which they came. A few of them are worked on at once: much of a
+// picture's tables is made by one core.
+type line struct {
+	besides int             // how many are worked on besides the first
+	ends    []chan struct{} // of the last, so many and one
 }
+
+// place is one in a line. All its channels are closed when those ahead have ended; nil is closed already.
+type place struct {
+	begin, tell, end chan struct{}
+}
+
+// join stands at the end of the line; requests join in the order in which they come, from one goroutine. Who has joined must leave.
+func (l *line) join() *place {
+	p := &place{end: make(chan struct{})}
+	if n := len(l.ends); n > 0 {
+		p.tell = l.ends[n-1]
+	}
+	if len(l.ends) > l.besides {
+		p.begin, l.ends = l.ends[0], l.ends[1:]
+	}
+	l.ends = append(l.ends, p.end)
+	return p
+}
+
+// leave ends a place, once those ahead have ended.
+func (p *place) leave() {
+	if p.tell != nil {
+		<-p.tell
+	}
+	close(p.end)
+}
+
+// placeKey is where a context has the place of its request.
+type placeKey struct{}
 
 // lineOf is the line in which a request stands, nil for none.
 func (w *window) lineOf(a arrival) *line {
@@ -161,12 +181,17 @@ func (w *window) start(ctx context.Context, a arrival, r *request, data []byte) 
 	}
 	w.busy[q.Channel] = mine
 	w.mu.Unlock()
-	turn := func() (done func()) { return func() {} }
+	var at *place
 	if l := w.lineOf(a); l != nil {
-		turn = l.join()
+		at = l.join()
 	}
 	go func() {
-		defer turn()() // who is called off waits too: the next may not begin before those ahead
+		if at != nil {
+			defer at.leave() // who is called off waits too: the next may not begin before those ahead
+			if at.begin != nil {
+				<-at.begin
+			}
+		}
 		defer func() {
 			cancel()
 			close(mine.done)
@@ -187,6 +212,9 @@ func (w *window) start(ctx context.Context, a arrival, r *request, data []byte) 
 				slog.Debug("telling a window that it waits", "error", err)
 			}
 		})
+		if at != nil {
+			ctx = context.WithValue(ctx, placeKey{}, at)
+		}
 		err := w.answer(ctx, r, data)
 		fault.Log("a message of a window", err, "request", r.name, "channel", q.Channel)
 		if err != nil && !errors.Is(err, context.Canceled) && ctx.Err() == nil {
@@ -210,6 +238,9 @@ func (w *window) send(ctx context.Context, header any, pixels []byte) error {
 	msg = append(append(msg, head...), pixels...)
 	if w.mute {
 		return nil
+	}
+	if at, ok := ctx.Value(placeKey{}).(*place); ok && at.tell != nil {
+		<-at.tell
 	}
 	w.write.Lock()
 	defer w.write.Unlock()
