@@ -1,6 +1,7 @@
 package media
 
 import (
+	"os"
 	"os/exec"
 	"syscall"
 
@@ -20,3 +21,6 @@ func widen(pipe any) {
 		c.Control(func(fd uintptr) { unix.FcntlInt(fd, unix.F_SETPIPE_SZ, 1<<20) })
 	}
 }
+
+// beginWriting has the system begin to write what there is of a file.
+func beginWriting(f *os.File) { _ = unix.SyncFileRange(int(f.Fd()), 0, 0, unix.SYNC_FILE_RANGE_WRITE) }

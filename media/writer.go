@@ -55,6 +55,7 @@ type Writer struct {
 	failed  context.Context // done when one of them has failed
 	whole   [][2]string     // parts that are whole, and the names they will have
 	named   int             // how many of them have
+	back    writeBack
 }
 
 // Create checks that path can be written in the format of its name and prepares to. first is the
@@ -161,10 +162,22 @@ func (w *Writer) Write(ctx context.Context, f *frame.Frame) error {
 		}
 		w.encoder = e
 	}
-	if err := w.encoder.write(f); err != nil || w.isMovie() || w.pattern {
+	if err := w.encoder.write(f); err != nil {
 		return err
 	}
-	return w.Close() // of one picture
+	switch {
+	case w.isMovie():
+		if w.n%16 == 15 {
+			w.back.begin(w.encoder.part)
+		}
+	case w.pattern:
+		if made := w.n - 2*waiting; made >= 0 { // those after it are queued, or being made
+			w.back.begin(w.encoder.file(w.first + made))
+		}
+	default:
+		return w.Close() // of one picture
+	}
+	return nil
 }
 
 // file is the name of the picture after n others.
@@ -219,6 +232,7 @@ func writeFile(path string, write func(w io.Writer) error) error {
 	if err == nil {
 		err = b.Flush()
 	}
+	beginWriting(out)
 	return errors.Join(err, out.Close())
 }
 
