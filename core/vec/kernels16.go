@@ -95,30 +95,6 @@ func decode16(dst, src *float32, n int, p *Log) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func curve16(dst, src *float32, n int, c *Curve) {
-	lo, hi, k := archsimd.BroadcastFloat32x16(c.Lo), archsimd.BroadcastFloat32x16(c.Hi), archsimd.BroadcastFloat32x16(c.scale)
-	last, zero := archsimd.BroadcastInt32x16(Segments-1), archsimd.BroadcastFloat32x16(0)
-	before, after := archsimd.BroadcastFloat32x16(c.before), archsimd.BroadcastFloat32x16(c.after)
-	choose := chooser16()
-	for i := 0; i < n; i += lanes16 {
-		x := load16(src, i)
-		t := x.Max(lo).Min(hi)
-		out := x.Sub(t)
-		u := t.Sub(lo).Mul(k)
-		j := u.ConvertToInt32().Min(last)
-		u = u.Sub(j.ConvertToFloat32())
-		at, upper := place16(j, choose)
-		y := pick16(&c.c[4], at, upper)
-		y = y.MulAdd(u, pick16(&c.c[3], at, upper))
-		y = y.MulAdd(u, pick16(&c.c[2], at, upper))
-		y = y.MulAdd(u, pick16(&c.c[1], at, upper))
-		y = y.MulAdd(u, pick16(&c.c[0], at, upper))
-		s := before.Merge(after, out.Less(zero))
-		out.MulAdd(s, y).Store(at16(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
 func short16(dst, src *float32, n int, c *Short) {
 	lo, hi, k := archsimd.BroadcastFloat32x16(c.Lo), archsimd.BroadcastFloat32x16(c.Hi), archsimd.BroadcastFloat32x16(c.scale)
 	last, zero := archsimd.BroadcastInt32x16(ShortSegments-1), archsimd.BroadcastFloat32x16(0)

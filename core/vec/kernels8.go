@@ -98,30 +98,6 @@ func decode8(dst, src *float32, n int, p *Log) {
 	archsimd.ClearAVXUpperBits()
 }
 
-func curve8(dst, src *float32, n int, c *Curve) {
-	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
-	last, zero := archsimd.BroadcastInt32x8(Segments-1), archsimd.BroadcastFloat32x8(0)
-	before, after := archsimd.BroadcastFloat32x8(c.before), archsimd.BroadcastFloat32x8(c.after)
-	choose := chooser8()
-	for i := 0; i < n; i += lanes8 {
-		x := load8(src, i)
-		t := x.Max(lo).Min(hi)
-		out := x.Sub(t)
-		u := t.Sub(lo).Mul(k)
-		j := u.ConvertToInt32().Min(last)
-		u = u.Sub(j.ConvertToFloat32())
-		at, upper := place8(j, choose)
-		y := pick8(&c.c[4], at, upper)
-		y = y.MulAdd(u, pick8(&c.c[3], at, upper))
-		y = y.MulAdd(u, pick8(&c.c[2], at, upper))
-		y = y.MulAdd(u, pick8(&c.c[1], at, upper))
-		y = y.MulAdd(u, pick8(&c.c[0], at, upper))
-		s := before.Merge(after, out.Less(zero))
-		out.MulAdd(s, y).Store(at8(dst, i))
-	}
-	archsimd.ClearAVXUpperBits()
-}
-
 func short8(dst, src *float32, n int, c *Short) {
 	lo, hi, k := archsimd.BroadcastFloat32x8(c.Lo), archsimd.BroadcastFloat32x8(c.Hi), archsimd.BroadcastFloat32x8(c.scale)
 	last, zero := archsimd.BroadcastInt32x8(ShortSegments-1), archsimd.BroadcastFloat32x8(0)

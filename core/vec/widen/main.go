@@ -38,7 +38,7 @@ func main() {
 			log.Fatal(err)
 		}
 		for _, m := range twin.FindAllStringSubmatch(string(src), -1) {
-			kernels[m[1]] = !strings.HasPrefix(string(src), made)
+			kernels[m[1]] = kernels[m[1]] || !strings.HasPrefix(string(src), made)
 		}
 	}
 	for _, name := range sources {
