@@ -13,7 +13,7 @@ func FuzzProbe(f *testing.F) {
 	f.Add([]byte(`{"streams":[{"width":-3,"height":99999999,"sample_aspect_ratio":"9999:1","r_frame_rate":"nan/1","time_base":"0/0"}]}`))
 	f.Add([]byte(`{"packets":[{"flags":"KD"},{"pts":3,"flags":""}],"streams":[{"width":9,"height":9,"pix_fmt":"weird","r_frame_rate":"1/0","side_data_list":[{"rotation":1e300}]}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		in, err := parseProbe("a.mov", data)
+		in, err := parseProbe("a.mov", data, nil)
 		if err != nil {
 			return
 		}

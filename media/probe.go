@@ -2,6 +2,7 @@ package media
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -130,9 +131,34 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 	}
 	ctx, cancel := context.WithTimeoutCause(ctx, probeTime, &FileError{path, fmt.Sprintf("could not be looked over within %v", probeTime), "check the disk that it lies on"})
 	defer cancel()
-	args := []string{"-v", "error", "-select_streams", "v:0", "-show_entries",
-		"packet=pts,flags:stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,time_base:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation", "-of", "json=c=1"}
-	cmd := tool(ctx, "ffprobe", append(args, input(path, form)...)...)
+	var known []packet
+	if form == "mov" {
+		known = sampleTable(path)
+	}
+	in, err := lookOver(ctx, path, form, known)
+	if errors.Is(err, errOtherwise) {
+		in, err = lookOver(ctx, path, form, nil)
+	}
+	if err != nil {
+		return nil, err
+	}
+	in.container = form
+	if c, ok := exrChromaticities(path); ok && form == "exr_pipe" {
+		in.Chromaticities = &c
+	}
+	return in, nil
+}
+
+// errOtherwise tells that ffmpeg does not take a file's tables as they were read here.
+var errOtherwise = errors.New("its tables are taken otherwise")
+
+// lookOver has ffprobe look a file over; it lists the packets where they are not known.
+func lookOver(ctx context.Context, path, form string, known []packet) (*Info, error) {
+	shown := "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,time_base,nb_frames,start_pts:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation"
+	if known == nil {
+		shown = "packet=pts,flags:" + shown
+	}
+	cmd := tool(ctx, "ffprobe", append([]string{"-v", "error", "-select_streams", "v:0", "-show_entries", shown, "-of", "json=c=1"}, input(path, form)...)...)
 	var out bytes.Buffer
 	cmd.Stdout = &out
 	if err := cmd.Run(); err != nil {
@@ -144,22 +170,15 @@ func probeFFmpeg(ctx context.Context, path string) (*Info, error) {
 		}
 		return nil, &FileError{path, "is not a picture or movie that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
 	}
-	in, err := parseProbe(path, out.Bytes())
-	if err != nil {
-		return nil, err
-	}
-	in.container = form
-	if c, ok := exrChromaticities(path); ok && form == "exr_pipe" {
-		in.Chromaticities = &c
-	}
-	return in, nil
+	return parseProbe(path, out.Bytes(), known)
 }
 
-// probeTime is how long a file may take to be looked over: all of a movie is read for it.
+// probeTime is how long a file may take to be looked over: where its tables are not plain, all of a movie is read for it.
 const probeTime = 15 * time.Minute
 
-// parseProbe reads what ffprobe says of a file.
-func parseProbe(path string, data []byte) (*Info, error) {
+// parseProbe reads what ffprobe says of a file, whose packets it lists unless they are known. Where it does not agree with those, the error
+// is errOtherwise.
+func parseProbe(path string, data []byte, known []packet) (*Info, error) {
 	var r struct {
 		Packets []packet
 
@@ -173,6 +192,8 @@ func parseProbe(path string, data []byte) (*Info, error) {
 			Transfer string `json:"color_transfer"`
 			Rate     string `json:"r_frame_rate"`
 			Unit     string `json:"time_base"`
+			Frames   string `json:"nb_frames"`
+			Start    *int64 `json:"start_pts"`
 
 			Primaries string `json:"color_primaries"`
 			Aspect    string `json:"sample_aspect_ratio"`
@@ -186,7 +207,14 @@ func parseProbe(path string, data []byte) (*Info, error) {
 	}
 	s := r.Streams[0]
 	in := &Info{Path: path, Kind: "movie", Codec: s.Codec, W: s.W, H: s.H, Format: s.Format, RateText: s.Rate, Matrix: s.Matrix, Transfer: s.Transfer, Full: s.Range == "pc"}
-	list := slices.DeleteFunc(r.Packets, func(p packet) bool { return strings.HasPrefix(strings.TrimLeft(p.Flags, "K_"), "D") })
+	packets := r.Packets
+	if known != nil {
+		packets = known
+		if s.Frames != strconv.Itoa(len(known)) || s.Start == nil || *s.Start != *slices.MinFunc(known, func(a, b packet) int { return cmp.Compare(*a.Time, *b.Time) }).Time {
+			return nil, errOtherwise
+		}
+	}
+	list := slices.DeleteFunc(packets, func(p packet) bool { return strings.HasPrefix(strings.TrimLeft(p.Flags, "K_"), "D") })
 	in.Frames, in.index = len(list), newIndex(list, ratio(s.Unit, "/"))
 	if err := checkArea(path, in.W, in.H); err != nil {
 		return nil, err

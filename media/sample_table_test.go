@@ -1,0 +1,122 @@
+package media
+
+import (
+	"bytes"
+	"context"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"testing"
+)
+
+// The tables of a movie say what ffprobe lists of its packets, wherever they are taken: with frames that are shown in another order than they
+// are stored, with an edit, with sound beside; and what is not plain is left to ffprobe. Either way the movie is looked over alike.
+func TestTablesSayWhatPacketsDo(t *testing.T) {
+	source := []string{"-f", "lavfi", "-i", "testsrc2=s=160x90:r=24:d=3"}
+	h264 := []string{"-c:v", "libx264", "-pix_fmt", "yuv420p", "-preset", "veryfast", "-g", "12", "-bf", "3"}
+	for _, c := range []struct {
+		name  string
+		args  []string
+		plain bool
+	}{
+		{"prores.mov", []string{"-c:v", "prores_ks"}, true},
+		{"mjpeg.mov", []string{"-c:v", "mjpeg"}, true},
+		{"h264.mp4", h264, true},
+		{"h264.mov", h264, true},
+		{"faststart.mp4", append([]string{"-movflags", "+faststart"}, h264...), true},
+		{"offsets.mp4", append([]string{"-movflags", "+negative_cts_offsets"}, h264...), false},
+		{"hevc.mov", []string{"-c:v", "libx265", "-pix_fmt", "yuv422p10le", "-x265-params", "log-level=error:keyint=10:bframes=4", "-tag:v", "hvc1"}, true},
+		{"uneven.mov", append([]string{"-vf", "select=not(eq(mod(n\\,5)\\,3))", "-fps_mode", "passthrough"}, h264...), true},
+		{"pieces.mp4", append([]string{"-movflags", "frag_keyframe+empty_moov"}, h264...), false},
+		{"late.mov", append([]string{"-output_ts_offset", "2"}, h264...), false},
+	} {
+		path := made(t, c.name, append(slices.Clone(source), c.args...)...)
+		compare(t, path, c.plain)
+	}
+	with := made(t, "sound.mov", slices.Concat([]string{"-f", "lavfi", "-i", "sine=d=3"}, source, []string{"-map", "0", "-map", "1", "-c:a", "pcm_s16le", "-timecode", "01:00:00:00"}, h264)...)
+	compare(t, with, true)
+
+	t.Log("cut to begin between two frames to begin at, an edit leaves some out")
+	whole := made(t, "whole.mp4", append(slices.Clone(source), h264...)...)
+	cut := filepath.Join(t.TempDir(), "cut.mp4")
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-ss", "0.7", "-i", whole, "-c", "copy", cut).CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	compare(t, cut, false)
+
+	t.Log("cut short")
+	data, err := os.ReadFile(made(t, "front.mp4", slices.Concat(source, []string{"-movflags", "+faststart"}, h264)...))
+	if err != nil {
+		t.Fatal(err)
+	}
+	short := filepath.Join(t.TempDir(), "short.mp4")
+	if err := os.WriteFile(short, data[:len(data)*2/3], 0o644); err != nil {
+		t.Fatal(err)
+	}
+	if sampleTable(short) != nil {
+		t.Error("the tables of a file that is cut short are taken")
+	}
+}
+
+// compare looks a movie over with its tables and without.
+func compare(t *testing.T, path string, plain bool) {
+	t.Helper()
+	name := filepath.Base(path)
+	known := sampleTable(path)
+	if plain && known == nil {
+		t.Errorf("%s: its tables are not taken", name)
+	}
+	form, err := containerOf(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := lookOver(context.Background(), path, form, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if known != nil {
+		if in, err := lookOver(context.Background(), path, form, known); err == nil {
+			if in.Frames != want.Frames || !slices.Equal(in.index.times, want.index.times) || !slices.Equal(in.index.keys, want.index.keys) {
+				t.Errorf("%s: tables %d frames, %v, keys %v; packets %d, %v, keys %v", name, in.Frames, in.index.times, in.index.keys, want.Frames, want.index.times, want.index.keys)
+			}
+		} else if plain {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	got, err := Probe(context.Background(), path)
+	if err != nil || got.Frames != want.Frames || !slices.Equal(got.index.times, want.index.times) {
+		t.Errorf("%s: looked over as %d frames, not %d: %v", name, got.Frames, want.Frames, err)
+	}
+}
+
+// FuzzSampleTable: whatever a file's tables hold, they are read within their bounds, and what is taken has a time for each frame.
+func FuzzSampleTable(f *testing.F) {
+	path := filepath.Join(f.TempDir(), "a.mov")
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=s=32x32:r=24:d=0.5", "-c:v", "libx264", "-bf", "2", "-g", "6", "-movflags", "+faststart", path).CombinedOutput(); err != nil {
+		f.Skipf("ffmpeg: %v: %s", err, out)
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		f.Fatal(err)
+	}
+	f.Add(data)
+	if at := bytes.Index(data, []byte("mdat")); at > 0 {
+		f.Add(data[:at+4])
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		file := filepath.Join(t.TempDir(), "f.mov")
+		if err := os.WriteFile(file, data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		list := sampleTable(file)
+		if len(list) > maxFrames {
+			t.Fatalf("%d frames", len(list))
+		}
+		for _, p := range list {
+			if p.Time == nil {
+				t.Fatal("a frame without a time")
+			}
+		}
+	})
+}
