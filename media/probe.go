@@ -15,6 +15,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"velours/core/cache"
 )
 
 // Info is what a file or sequence says of itself.
@@ -155,9 +157,36 @@ var errOtherwise = errors.New("its tables are taken otherwise")
 // lookOver has ffprobe look a file over; it lists the packets where they are not known.
 func lookOver(ctx context.Context, path, form string, known []packet) (*Info, error) {
 	shown := "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,time_base,nb_frames,start_pts:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation"
+	ask := func() ([]byte, error) { return askProbe(ctx, path, form, shown) }
 	if known == nil {
 		shown = "packet=pts,flags:" + shown
+		data, err := ask()
+		if err != nil {
+			return nil, err
+		}
+		return parseProbe(path, data, nil)
 	}
+	st, err := os.Stat(path)
+	if err != nil {
+		return nil, &FileError{path, "cannot be looked at: " + cause(err), ""}
+	}
+	whole, err := filepath.Abs(path)
+	if err != nil {
+		return nil, &FileError{path, "cannot be looked at: " + cause(err), ""}
+	}
+	key := fmt.Sprintf("%s %d %d %s", whole, st.Size(), st.ModTime().UnixNano(), shown)
+	data, err := answers.GetStored("what ffprobe says", key, func(b []byte) []byte { return b }, func(b []byte) ([]byte, bool) { return b, json.Valid(b) }, ask)
+	if err != nil {
+		return nil, err
+	}
+	return parseProbe(path, data, known)
+}
+
+// answers are what ffprobe said of files that are as they were: a few hundred bytes each, for which it takes a sixth of a second.
+var answers = cache.Results[[]byte]{Size: 1024}
+
+// askProbe is what ffprobe shows of a file's first picture stream, as JSON.
+func askProbe(ctx context.Context, path, form, shown string) ([]byte, error) {
 	cmd := tool(ctx, "ffprobe", append([]string{"-v", "error", "-select_streams", "v:0", "-show_entries", shown, "-of", "json=c=1"}, input(path, form)...)...)
 	var out bytes.Buffer
 	cmd.Stdout = &out
@@ -170,7 +199,7 @@ func lookOver(ctx context.Context, path, form string, known []packet) (*Info, er
 		}
 		return nil, &FileError{path, "is not a picture or movie that can be read", "check that it is what its name says, or copy it again: it may be cut short"}
 	}
-	return parseProbe(path, out.Bytes(), known)
+	return out.Bytes(), nil
 }
 
 // probeTime is how long a file may take to be looked over: where its tables are not plain, all of a movie is read for it.

@@ -120,3 +120,25 @@ func FuzzSampleTable(f *testing.F) {
 		}
 	})
 }
+
+// What ffprobe said of a movie is asked once, as long as the file is as it was.
+func TestAMovieIsAskedOnce(t *testing.T) {
+	ctx := context.Background()
+	one := made(t, "one.mov", "-f", "lavfi", "-i", "testsrc2=s=64x36:r=24:d=0.5", "-c:v", "prores_ks")
+	other := made(t, "other.mov", "-f", "lavfi", "-i", "testsrc2=s=96x54:r=24:d=0.25", "-c:v", "prores_ks")
+	if in, err := Probe(ctx, one); err != nil || in.W != 64 || in.Frames != 12 {
+		t.Fatalf("%+v, %v", in, err)
+	}
+	path := os.Getenv("PATH")
+	t.Setenv("PATH", t.TempDir())
+	if in, err := Probe(ctx, one); err != nil || in.W != 64 || in.Frames != 12 {
+		t.Errorf("without ffprobe, once it has answered: %+v, %v", in, err)
+	}
+	t.Setenv("PATH", path)
+	if err := os.Rename(other, one); err != nil {
+		t.Fatal(err)
+	}
+	if in, err := Probe(ctx, one); err != nil || in.W != 96 || in.Frames != 6 {
+		t.Errorf("another file in its place: %+v, %v", in, err)
+	}
+}
