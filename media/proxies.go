@@ -19,8 +19,10 @@ type Proxies struct {
 	kept    *cache.Cache[proxyKey, string] // files
 	writing chan struct{}                  // a token for each that is being written
 
-	mu   sync.Mutex
-	next int
+	mu     sync.Mutex
+	next   int
+	closed bool
+	under  sync.WaitGroup // those that are being written, or are about to be
 }
 
 type proxyKey struct {
@@ -61,13 +63,29 @@ func (p *Proxies) get(k proxyKey, size int) []byte {
 	return data
 }
 
+// Close waits for what is being written; nothing is kept from here on.
+func (p *Proxies) Close() {
+	p.mu.Lock()
+	p.closed = true
+	p.mu.Unlock()
+	p.under.Wait()
+}
+
 // put keeps a frame, by and by.
 func (p *Proxies) put(k proxyKey, data []byte) {
 	if p == nil || p.has(k) || int64(len(data)) > p.kept.Limit() {
 		return
 	}
+	p.mu.Lock()
+	if p.closed {
+		p.mu.Unlock()
+		return
+	}
+	p.under.Add(1)
+	p.mu.Unlock()
 	p.writing <- struct{}{}
 	go func() {
+		defer p.under.Done()
 		defer func() { <-p.writing }()
 		p.mu.Lock()
 		p.next++

@@ -240,3 +240,28 @@ func TestDecodersOfLargeFramesDoNotLinger(t *testing.T) {
 		}
 	}
 }
+
+// Closed, nothing is written any more: the folder can go.
+func TestProxiesAreClosed(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "decoded")
+	p, err := NewProxies(dir, 1<<30)
+	if err != nil {
+		t.Fatal(err)
+	}
+	data := make([]byte, 4<<20)
+	for n := range 8 {
+		p.put(proxyKey{"a movie", n}, data)
+	}
+	p.Close()
+	if list, err := os.ReadDir(dir); err != nil || len(list) != 8 {
+		t.Errorf("%d files when it is closed, %v", len(list), err)
+	}
+	if err := os.RemoveAll(dir); err != nil {
+		t.Fatal(err)
+	}
+	p.put(proxyKey{"a movie", 8}, data)
+	time.Sleep(20 * time.Millisecond)
+	if _, err := os.Stat(dir); err == nil || p.has(proxyKey{"a movie", 8}) {
+		t.Error("something was kept after it was closed")
+	}
+}

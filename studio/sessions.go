@@ -37,10 +37,13 @@ type Sessions struct {
 	thumbnails atomic.Int64 // that were written since the program began
 }
 
-// close ends the readers.
+// close ends the readers, and waits for what they keep on the disk.
 func (s *Sessions) close() {
 	for _, r := range s.readers.All() {
 		r.Close()
+	}
+	if s.proxies != nil {
+		s.proxies.Close()
 	}
 }
 

@@ -184,8 +184,9 @@ class Player extends Store<Playing> {
       }
       // the first to be painted takes longest, in a canvas of another size: time runs from when it is there
       this.due = Infinity
+      const run = this.run
       requestAnimationFrame((then) => {
-        if (this.due !== Infinity) return // it was stopped, or begun anew
+        if (run !== this.run) return // it was stopped, or begun anew
         this.due = then + step
         this.fill(this.base!, this.span, true)
       })
