@@ -188,16 +188,8 @@ func beam(ctx context.Context, c *websocket.Conn, shot uint, given *look.Look) e
 			if err := c.Write(ctx, websocket.MessageText, []byte(ask)); err != nil {
 				return err
 			}
-			_, data, err := c.Read(ctx)
-			if err != nil {
+			if err := due(ctx, c, "ribbon"); err != nil {
 				return err
-			}
-			var r struct{ Channel, Problem string }
-			if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
-				return err
-			}
-			if r.Problem != "" || r.Channel != "ribbon" {
-				return fmt.Errorf("%s where the beam was due: %s", r.Channel, r.Problem)
 			}
 			if i >= 5 {
 				took = append(took, float64(time.Since(began).Microseconds())/1000)
@@ -253,16 +245,8 @@ func strips(ctx context.Context, c *websocket.Conn, shot uint, given *look.Look)
 				}
 			}
 			for i := range s.looks {
-				_, data, err := c.Read(ctx)
-				if err != nil {
+				if err := due(ctx, c, fmt.Sprintf("try:%s %d", s.name, i)); err != nil {
 					return err
-				}
-				var r struct{ Channel, Problem string }
-				if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
-					return err
-				}
-				if want := fmt.Sprintf("try:%s %d", s.name, i); r.Problem != "" || r.Channel != want {
-					return fmt.Errorf("%s of a test strip where %s was due: %s", r.Channel, want, r.Problem)
 				}
 				if i == 0 || i == len(s.looks)-1 {
 					took = append(took, time.Since(began).Seconds())
@@ -270,6 +254,22 @@ func strips(ctx context.Context, c *websocket.Conn, shot uint, given *look.Look)
 			}
 		}
 		fmt.Printf("%-34s %8.2f %8.2f %8.2f %8.2f %8.1f\n", fmt.Sprintf("%d %s", len(s.looks), s.name), took[0], took[1], took[2], took[3], s.aim)
+	}
+	return nil
+}
+
+// due reads the next answer, which is to be of a channel.
+func due(ctx context.Context, c *websocket.Conn, channel string) error {
+	_, data, err := c.Read(ctx)
+	if err != nil {
+		return err
+	}
+	var r struct{ Channel, Problem string }
+	if err := json.Unmarshal(data[4:4+binary.LittleEndian.Uint32(data)], &r); err != nil {
+		return err
+	}
+	if r.Problem != "" || r.Channel != channel {
+		return fmt.Errorf("%s where %s was due: %s", r.Channel, channel, r.Problem)
 	}
 	return nil
 }
