@@ -157,10 +157,8 @@ var errOtherwise = errors.New("its tables are taken otherwise")
 // lookOver has ffprobe look a file over; it lists the packets where they are not known.
 func lookOver(ctx context.Context, path, form string, known []packet) (*Info, error) {
 	shown := "stream=codec_name,width,height,pix_fmt,color_range,color_space,color_transfer,color_primaries,sample_aspect_ratio,r_frame_rate,time_base,nb_frames,start_pts:stream_tags=timecode:format_tags=timecode:stream_side_data=rotation"
-	ask := func() ([]byte, error) { return askProbe(ctx, path, form, shown) }
 	if known == nil {
-		shown = "packet=pts,flags:" + shown
-		data, err := ask()
+		data, err := askProbe(ctx, path, form, "packet=pts,flags:"+shown)
 		if err != nil {
 			return nil, err
 		}
@@ -175,7 +173,8 @@ func lookOver(ctx context.Context, path, form string, known []packet) (*Info, er
 		return nil, &FileError{path, "cannot be looked at: " + cause(err), ""}
 	}
 	key := fmt.Sprintf("%s %d %d %s", whole, st.Size(), st.ModTime().UnixNano(), shown)
-	data, err := answers.GetStored("what ffprobe says", key, func(b []byte) []byte { return b }, func(b []byte) ([]byte, bool) { return b, json.Valid(b) }, ask)
+	data, err := answers.GetStored("what ffprobe says", key, func(b []byte) []byte { return b }, func(b []byte) ([]byte, bool) { return b, json.Valid(b) },
+		func() ([]byte, error) { return askProbe(ctx, path, form, shown) })
 	if err != nil {
 		return nil, err
 	}

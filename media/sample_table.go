@@ -9,8 +9,8 @@ import (
 // The times of a movie's frames stand in its sample tables (ISO/IEC 14496-12, 8.6), also of QuickTime. They are read from there: listing its
 // packets reads all of a file, minutes of it where a camera has filled a disk.
 
-// mostTable is how many bytes of tables a movie may have to be read so.
-const mostTable = 128 << 20
+// mostTable is how many bytes of tables a movie may have to be read so: hours of it. mostBoxes is how many boxes may lie in one.
+const mostTable, mostBoxes = 32 << 20, 10000
 
 // sampleTable reads the packets of the first picture track of a QuickTime or MP4 file from its tables. It returns nil wherever they are not
 // plain: pieces (fragments), several edits or descriptions, frames that an edit leaves out, damage. Then the packets are listed.
@@ -50,16 +50,14 @@ func movieBox(r io.ReaderAt, size int64) box {
 	var found box
 	for at, n := int64(0), 0; at < size; n++ {
 		var head [16]byte
-		if k, _ := r.ReadAt(head[:], at); k < 8 || n > 10000 {
+		if k, _ := r.ReadAt(head[:], at); k < 8 || n > mostBoxes {
 			return nil
 		}
 		long, from := int64(binary.BigEndian.Uint32(head[:])), int64(8)
-		switch long {
-		case 0: // to the end
-			long = size - at
-		case 1:
+		if long == 1 {
 			long, from = int64(binary.BigEndian.Uint64(head[8:])), 16
 		}
+		// one that goes on to the end, which is told by a zero, may be cut short
 		if long < from || long > size-at {
 			return nil
 		}
@@ -192,15 +190,12 @@ type children map[string][]box
 // inside are the boxes in it, none where they do not fill it.
 func (b box) inside() children {
 	in := children{}
-	for len(b) >= 8 {
+	for n := 0; len(b) >= 8; n++ {
 		long, from := uint64(binary.BigEndian.Uint32(b)), uint64(8)
 		if long == 1 && len(b) >= 16 {
 			long, from = binary.BigEndian.Uint64(b[8:]), 16
 		}
-		if long == 0 && len(b) == 8 || long == 0 && binary.BigEndian.Uint32(b[4:]) == 0 {
-			return in // QuickTime may end a list by a zero
-		}
-		if long < from || long > uint64(len(b)) {
+		if long < from || long > uint64(len(b)) || n > mostBoxes {
 			return nil
 		}
 		kind := string(b[4:8])

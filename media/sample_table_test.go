@@ -3,6 +3,7 @@ package media
 import (
 	"bytes"
 	"context"
+	"encoding/binary"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -140,5 +141,53 @@ func TestAMovieIsAskedOnce(t *testing.T) {
 	}
 	if in, err := Probe(ctx, one); err != nil || in.W != 96 || in.Frames != 6 {
 		t.Errorf("another file in its place: %+v, %v", in, err)
+	}
+}
+
+// What a stranger may have put into a file is not taken: boxes without number, one larger than the file, one that goes on to the end, tables that say more than they hold.
+func TestTablesOfAStranger(t *testing.T) {
+	box := func(kind string, content ...[]byte) []byte {
+		all := slices.Concat(content...)
+		return append(binary.BigEndian.AppendUint32(nil, uint32(8+len(all))), append([]byte(kind), all...)...)
+	}
+	words := func(v ...uint32) (b []byte) {
+		for _, n := range v {
+			b = binary.BigEndian.AppendUint32(b, n)
+		}
+		return b
+	}
+	movie := func(count, entries uint32, more ...[]byte) []byte {
+		tables := box("stbl", box("stsd", words(0, 1)), box("stsz", words(0, 100, count)), box("stts", words(0, entries, 3, 512)))
+		media := box("mdia", box("mdhd", words(0, 0, 0, 12288, 0)), box("hdlr", words(0, 0), []byte("vide")), box("minf", tables))
+		return box("moov", append([][]byte{box("mvhd", words(0, 0, 0, 1000, 0)), box("trak", media)}, more...)...)
+	}
+	for _, c := range []struct {
+		name string
+		data []byte
+		want int
+	}{
+		{"as it should be", movie(3, 1), 3},
+		{"fewer samples than are told", movie(4, 1), 0},
+		{"more entries than there are", movie(3, 1<<31), 0},
+		{"more frames than any movie", movie(1<<32-1, 1), 0},
+		{"boxes without number", movie(3, 1, bytes.Repeat(box("free"), 20000)), 0},
+		{"in pieces", append(movie(3, 1), box("moof")...), 0},
+		{"cut short", append(movie(3, 1), words(1000, 0x6d646174)...), 0},
+		{"open at its end", append(movie(3, 1), words(0, 0x6d646174)...), 0},
+		{"twice", append(movie(3, 1), movie(3, 1)...), 0},
+	} {
+		file := filepath.Join(t.TempDir(), "a.mov")
+		if err := os.WriteFile(file, c.data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		list := sampleTable(file)
+		if len(list) != c.want {
+			t.Errorf("%s: %d frames, not %d", c.name, len(list), c.want)
+		}
+		for i, p := range list {
+			if *p.Time != int64(512*i) || p.Flags != "K" {
+				t.Errorf("%s: frame %d at %d, %q", c.name, i, *p.Time, p.Flags)
+			}
+		}
 	}
 }

@@ -52,6 +52,11 @@ func newCells(ctx context.Context, src *frame.Frame, radius int, sign float32) (
 	})
 }
 
+func (c *cells) release() {
+	c.greatest.Release()
+	c.least.Release()
+}
+
 // none is lower than any coverage.
 const none = float32(-math.MaxFloat32)
 

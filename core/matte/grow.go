@@ -51,6 +51,7 @@ func grow(ctx context.Context, src *frame.Frame, pixels float64) (*frame.Frame, 
 	if err != nil {
 		return nil, err
 	}
+	defer squares.release()
 	columns := (w + tileColumns - 1) / tileColumns
 	out := frame.Get(w, h, 1)
 	return out, frame.Bands(ctx, columns*((h+tileRows-1)/tileRows), 1, func(k, _ int) {

@@ -271,7 +271,7 @@ func TestGrowIsTheGreatestWithinADisc(t *testing.T) {
 				src.Row(0, y)[x] = at(x, y)
 			}
 		}
-		for _, by := range []float64{2, 9.25, -13, 40.5, -75} {
+		for _, by := range []float64{0.4, 2, 9.25, -13, 40.5, -75} {
 			got, err := grow(ctx, src, by)
 			if err != nil {
 				t.Fatal(err)
