@@ -121,7 +121,7 @@ func soon(t *testing.T, what string, f func()) {
 
 // A decoder that hangs holds nobody: a request that is cancelled leaves, others can too, and closing ends it.
 func TestHungDecoderHoldsNobody(t *testing.T) {
-	r, err := Open(ctx, longMovie(t, "a.mkv", 300, "-c:v", "ffv1"))
+	r, err := Open(ctx, longMovie(t, "a.mkv", 40, "-vf", "scale=640:360", "-c:v", "ffv1"))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -129,7 +129,7 @@ func TestHungDecoderHoldsNobody(t *testing.T) {
 		t.Fatal(err)
 	}
 	pid := stopDecoder(t, r)
-	for _, n := range []int{299, 150} { // beyond what its pipe holds already
+	for _, n := range []int{30, 20} { // beyond the three that its pipe holds, and near enough to wait for it
 		leaving, cancel := context.WithTimeout(ctx, 100*time.Millisecond)
 		soon(t, "a request that was cancelled", func() {
 			if _, err := r.Frame(leaving, n); !errors.Is(err, context.DeadlineExceeded) {
